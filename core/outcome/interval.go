@@ -1,0 +1,54 @@
+package outcome
+
+import "math"
+
+// z95 is the two-sided 95 % quantile of the standard normal distribution.
+const z95 = 1.959963984540054
+
+// Proportion is a share (0 to 1) with its 95 % interval and the counts it is
+// made of. With Of = 0 the share is not defined: Defined reports that.
+type Proportion struct {
+	Value, Low, High float64
+	Count, Of        int
+}
+
+// Defined reports whether there was anything to take a share of.
+func (p Proportion) Defined() bool { return p.Of > 0 }
+
+// Thin reports whether the figure rests on too few questions to be leaned on.
+func (p Proportion) Thin() bool { return p.Of < 30 }
+
+// Wilson gives count/of with its 95 % score interval without continuity
+// correction (Wilson 1927; method 3 of Newcombe, Statistics in Medicine 17
+// (1998) 857–872). With of = 0 it gives the zero Proportion.
+func Wilson(count, of int) Proportion {
+	if of <= 0 {
+		return Proportion{}
+	}
+	n, p := float64(of), float64(count)/float64(of)
+	centre := 2*n*p + z95*z95
+	spread := z95 * math.Sqrt(z95*z95+4*n*p*(1-p))
+	low, high := (centre-spread)/(2*(n+z95*z95)), (centre+spread)/(2*(n+z95*z95))
+	// At the ends the bound is exact; rounding must not push it past them.
+	if count == 0 {
+		low = 0
+	}
+	if count == of {
+		high = 1
+	}
+	return Proportion{Value: p, Low: low, High: high, Count: count, Of: of}
+}
+
+// Difference is the difference of two shares with its 95 % interval.
+type Difference struct{ Value, Low, High float64 }
+
+// Newcombe gives a − b with the hybrid score interval (method 10 of Newcombe,
+// Statistics in Medicine 17 (1998) 873–890). Both proportions must be defined.
+func Newcombe(a, b Proportion) Difference {
+	d := a.Value - b.Value
+	return Difference{
+		Value: d,
+		Low:   d - math.Hypot(a.Value-a.Low, b.High-b.Value),
+		High:  d + math.Hypot(a.High-a.Value, b.Value-b.Low),
+	}
+}

@@ -1,0 +1,63 @@
+package outcome
+
+import (
+	"fmt"
+	"math"
+	"testing"
+)
+
+func near(got, want float64) bool { return math.Abs(got-want) < 0.00005+1e-9 }
+
+// Newcombe, Statistics in Medicine 17 (1998) 857–872, Table I, method 3.
+func TestWilsonGivesNewcombesTableI(t *testing.T) {
+	for _, c := range []struct {
+		count, of int
+		low, high float64
+	}{
+		{81, 263, 0.2553, 0.3662},
+		{15, 148, 0.0624, 0.1605},
+		{0, 20, 0, 0.1611},
+		{1, 29, 0.0061, 0.1718},
+	} {
+		t.Run(fmt.Sprintf("%d of %d", c.count, c.of), func(t *testing.T) {
+			if p := Wilson(c.count, c.of); !near(p.Low, c.low) || !near(p.High, c.high) {
+				t.Errorf("got %.4f to %.4f, want %.4f to %.4f", p.Low, p.High, c.low, c.high)
+			}
+		})
+	}
+}
+
+// Newcombe, Statistics in Medicine 17 (1998) 873–890, Table II, method 10.
+func TestNewcombeGivesHisTableII(t *testing.T) {
+	for _, c := range []struct {
+		a, m, b, n int
+		low, high  float64
+	}{
+		{56, 70, 48, 80, 0.0524, 0.3339},
+		{9, 10, 3, 10, 0.1705, 0.8090},
+		{6, 7, 2, 7, 0.0582, 0.8062},
+		{5, 56, 0, 29, -0.0381, 0.1926},
+		{0, 10, 0, 20, -0.1611, 0.2775},
+		{10, 10, 0, 20, 0.6791, 1},
+	} {
+		t.Run(fmt.Sprintf("%d of %d less %d of %d", c.a, c.m, c.b, c.n), func(t *testing.T) {
+			if d := Newcombe(Wilson(c.a, c.m), Wilson(c.b, c.n)); !near(d.Low, c.low) || !near(d.High, c.high) {
+				t.Errorf("got %.4f to %.4f, want %.4f to %.4f", d.Low, d.High, c.low, c.high)
+			}
+		})
+	}
+}
+
+func TestWilsonStaysWithinZeroAndOneAndAroundItsValue(t *testing.T) {
+	for of := 1; of <= 400; of += 7 {
+		for count := 0; count <= of; count++ {
+			p := Wilson(count, of)
+			if p.Low < 0 || p.High > 1 || p.Low > p.Value || p.High < p.Value {
+				t.Fatalf("%d of %d: %+v", count, of, p)
+			}
+		}
+	}
+	if Wilson(0, 0).Defined() || !Wilson(3, 29).Thin() || Wilson(3, 30).Thin() {
+		t.Error("the marks of an undefined or thin figure are wrong")
+	}
+}

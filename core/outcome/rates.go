@@ -1,0 +1,139 @@
+package outcome
+
+import "time"
+
+// Counts holds numbers of questions: the five outcomes among settled questions,
+// and beside them those that stand outside every rate.
+type Counts struct {
+	Confirmed  int `json:"confirmed"`
+	Presumed   int `json:"presumed"`
+	Unanswered int `json:"unanswered"`
+	Returned   int `json:"returned"`
+	Person     int `json:"person"`
+	Open       int `json:"open"`
+	Settling   int `json:"settling"`
+	Browsing   int `json:"browsing"`
+}
+
+// Settled is the number of settled questions, the denominator of the rates.
+func (c Counts) Settled() int {
+	return c.Confirmed + c.Presumed + c.Unanswered + c.Returned + c.Person
+}
+
+func (c *Counts) add(q Question) {
+	switch {
+	case q.Outcome == Open:
+		c.Open++
+	case q.Outcome == Browsing:
+		c.Browsing++
+	case !q.Settled:
+		c.Settling++
+	default:
+		c.addOutcome(q.Outcome)
+	}
+}
+
+func (c *Counts) addOutcome(o Outcome) {
+	switch o {
+	case Confirmed:
+		c.Confirmed++
+	case Presumed:
+		c.Presumed++
+	case Unanswered:
+		c.Unanswered++
+	case Returned:
+		c.Returned++
+	case Person:
+		c.Person++
+	}
+}
+
+// Rates are the three readings of "answered without a person", from the
+// strictest to the one usually quoted.
+type Rates struct {
+	Proven     Proportion // Confirmed / settled
+	Deflection Proportion // (Confirmed + Presumed) / settled: the headline
+	Claimed    Proportion // (Confirmed + Presumed + Unanswered) / settled
+}
+
+// Rates computes the three rates from the counts of settled questions.
+func (c Counts) Rates() Rates {
+	q := c.Settled()
+	return Rates{
+		Proven:     Wilson(c.Confirmed, q),
+		Deflection: Wilson(c.Confirmed+c.Presumed, q),
+		Claimed:    Wilson(c.Confirmed+c.Presumed+c.Unanswered, q),
+	}
+}
+
+// Count counts questions by outcome.
+func Count(questions []Question) Counts {
+	var c Counts
+	for _, q := range questions {
+		c.add(q)
+	}
+	return c
+}
+
+// Period is a span of time, From included and To not. A zero bound is unbounded.
+type Period struct{ From, To time.Time }
+
+// Contains reports whether t lies in the period.
+func (p Period) Contains(t time.Time) bool {
+	return (p.From.IsZero() || !t.Before(p.From)) && (p.To.IsZero() || t.Before(p.To))
+}
+
+// Before is the period of the same length that ends where this one begins.
+func (p Period) Before() Period {
+	return Period{From: p.From.Add(-p.To.Sub(p.From)), To: p.From}
+}
+
+// Within keeps the questions that belong to the period: by closing time, or by
+// beginning for those that have not closed.
+func Within(questions []Question, p Period) []Question {
+	var kept []Question
+	for _, q := range questions {
+		at := q.Closed
+		if q.Outcome == Open {
+			at = q.Began
+		}
+		if p.Contains(at) {
+			kept = append(kept, q)
+		}
+	}
+	return kept
+}
+
+// Day is the count of one calendar day.
+type Day struct {
+	Begins   time.Time // midnight in the zone asked for
+	Counts   Counts    // settled outcomes, as in the rates
+	Settling Counts    // provisional outcomes of questions that may still return
+}
+
+// ByDay counts questions by the calendar day of their closing in zone, a Day for
+// every day of the period, including empty ones. The period must be bounded.
+func ByDay(questions []Question, p Period, zone *time.Location) []Day {
+	var days []Day
+	index := map[string]int{}
+	y, m, d := p.From.In(zone).Date()
+	for i := 0; ; i++ {
+		begins := time.Date(y, m, d+i, 0, 0, 0, 0, zone)
+		if !begins.Before(p.To) {
+			break
+		}
+		index[begins.Format(time.DateOnly)] = len(days)
+		days = append(days, Day{Begins: begins})
+	}
+	for _, q := range Within(questions, p) {
+		i, ok := index[q.Closed.In(zone).Format(time.DateOnly)]
+		if !ok {
+			continue
+		}
+		days[i].Counts.add(q)
+		if q.Settling() {
+			days[i].Settling.addOutcome(q.Outcome)
+		}
+	}
+	return days
+}
