@@ -1,0 +1,295 @@
+package flow
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math/rand/v2"
+	"reflect"
+	"slices"
+	"strings"
+	"testing"
+)
+
+const doorScript = `{
+ "name": "Door", "language": "en", "start": "hello", "free_text": "find", "person": "person", "person_words": ["a person", "human"],
+ "turns": [
+  {"id": "hello", "kind": "say", "text": "Hello.", "next": "what"},
+  {"id": "what", "kind": "choose", "text": "What is it about?", "options": [
+    {"label": "My bill", "next": "bill"}, {"label": "Something else", "next": "find"}, {"label": "Talk to us", "next": "person"}]},
+  {"id": "bill", "kind": "suggest", "text": "These may help.", "articles": ["A-0001", "A-0002"], "helped": "bye", "not_helped": "person", "nothing": "find"},
+  {"id": "find", "kind": "look_up", "text": "In your own words?", "helped": "bye", "not_helped": "person", "nothing": "person"},
+  {"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
+  {"id": "leave", "kind": "request", "text": "Nobody is here. What shall we answer?", "team": "Accounts", "next": "bye"},
+  {"id": "bye", "kind": "close", "text": "Goodbye."}
+ ]}`
+
+var (
+	bill   = Card{"A-0001", "A-0001@3", "Bills", "…"}
+	tariff = Card{"A-0002", "A-0002@1", "Tariffs", "…"}
+	open   = World{Articles: map[string]Card{"A-0001": bill, "A-0002": tariff}, Staffed: map[string]bool{"Accounts": true}}
+	shut   = World{Articles: open.Articles}
+)
+
+func door(t testing.TB) Script {
+	t.Helper()
+	s, err := Parse([]byte(doorScript))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if problems := Check(s); len(problems) > 0 {
+		t.Fatal(problems)
+	}
+	return s
+}
+
+// play runs inputs from the beginning and gives the transcript: what the bot
+// says, what it needs, and what it waits for at the end. found is what any
+// search finds.
+func play(t testing.TB, s Script, w World, found []Card, inputs ...Input) (string, State) {
+	t.Helper()
+	var lines []string
+	var state State
+	queue := append([]Input{{Kind: Begin}}, inputs...)
+	for len(queue) > 0 {
+		in := queue[0]
+		queue = queue[1:]
+		r, err := Step(s, state, in, w)
+		if err != nil {
+			t.Fatalf("%+v: %v", in, err)
+		}
+		state = r.State
+		for _, m := range r.Messages {
+			lines = append(lines, fmt.Sprintf("%s %d %s", m.Text, len(m.Cards), strings.Join(m.Choices, "/")))
+		}
+		for _, n := range r.Needs {
+			switch n.Kind {
+			case NeedRecord:
+				lines = append(lines, strings.TrimSpace(fmt.Sprint("+", n.Evidence.Kind, " ", n.Evidence.Ref, " ", strings.Join(n.Evidence.Refs, ","), " ", n.Evidence.Text)))
+			case NeedSearch:
+				lines = append(lines, fmt.Sprintf("?%s (%d)", n.Text, n.Limit))
+				queue = append([]Input{{Kind: Found, Cards: found}}, queue...)
+			default:
+				lines = append(lines, strings.TrimSpace(fmt.Sprintf("!%s %s %s %s", n.Kind, n.Team, n.Text, n.Address)))
+			}
+		}
+	}
+	return strings.Join(append(lines, "="+string(state.Waiting)), "\n"), state
+}
+
+func TestConversations(t *testing.T) {
+	hello := "Hello. 0 \nWhat is it about? 0 My bill/Something else/Talk to us\n"
+	shown := "These may help. 2 Yes, that helped/No, not yet\n+offered turn:bill A-0001@3,A-0002@1\n"
+	for _, c := range []struct {
+		name   string
+		world  World
+		found  []Card
+		inputs []Input
+		want   string
+	}{
+		{"it greets and offers choices", open, nil, nil, hello + "=choice"},
+		{"a suggestion that helped, about the turn while nothing was opened", open, nil,
+			[]Input{{Kind: Choice, Text: "My bill"}, {Kind: Verdict, Helped: true}},
+			hello + shown[:strings.Index(shown, "+")] + "+asked turn:what  My bill\n+offered turn:bill A-0001@3,A-0002@1\nGoodbye. 0 \n+helped turn:bill\n!close\n=nothing"},
+		{"the verdict is about the article that was opened; no leads to a person", open, nil,
+			[]Input{{Kind: Choice, Text: "My bill"}, {Kind: Open, Revision: "A-0002@1"}, {Kind: Choice, Text: No}},
+			hello + "These may help. 2 Yes, that helped/No, not yet\n+asked turn:what  My bill\n+offered turn:bill A-0001@3,A-0002@1\n+opened A-0002@1\nI pass you on. 0 \n+not_helped A-0002@1\n!hand_over Accounts\n=person"},
+		{"a choice that leads to a person is a wish for one", open, nil,
+			[]Input{{Kind: Choice, Text: "Talk to us"}},
+			hello + "I pass you on. 0 \n+wanted_person turn:what  Talk to us\n!hand_over Accounts\n=person"},
+		{"words that name a choice are that choice", open, nil,
+			[]Input{{Kind: Words, Text: " talk to US! "}},
+			hello + "I pass you on. 0 \n+wanted_person turn:what  Talk to us\n!hand_over Accounts\n=person"},
+		{"words that ask for a person", open, nil,
+			[]Input{{Kind: Words, Text: "let me speak to a human, please"}},
+			hello + "I pass you on. 0 \n+wanted_person turn:what  let me speak to a human, please\n!hand_over Accounts\n=person"},
+		{"free words are looked up at once", open, []Card{bill},
+			[]Input{{Kind: Words, Text: "why so high"}, {Kind: Words, Text: "yes"}},
+			hello + "+asked turn:what  why so high\n?why so high (3)\nThis is what I found. 1 Yes, that helped/No, not yet\n+offered turn:find A-0001@3\nGoodbye. 0 \n+helped A-0001@3\n!close\n=nothing"},
+		{"a second question after an answer is looked up too", open, []Card{bill},
+			[]Input{{Kind: Choice, Text: "My bill"}, {Kind: Words, Text: "and the tariff?"}},
+			hello + "These may help. 2 Yes, that helped/No, not yet\n+asked turn:what  My bill\n+offered turn:bill A-0001@3,A-0002@1\n+asked turn:bill  and the tariff?\n?and the tariff? (3)\nThis is what I found. 1 Yes, that helped/No, not yet\n+offered turn:find A-0001@3\n=verdict"},
+		{"nothing found leads on", open, nil,
+			[]Input{{Kind: Choice, Text: "Something else"}, {Kind: Words, Text: "zebra"}},
+			hello + "In your own words? 0 \n+asked turn:what  Something else\n+asked turn:find  zebra\n?zebra (3)\nI pass you on. 0 \n!hand_over Accounts\n=person"},
+		{"nobody there: a request, with an address asked for until it reads like one", shut, nil,
+			[]Input{{Kind: WantPerson}, {Kind: Words, Text: "my bill is wrong"}, {Kind: Words, Text: "ada at home"}, {Kind: Words, Text: "ada@post.example"}},
+			hello + "Nobody is here. What shall we answer? 0 \n+wanted_person turn:what\nWhere can we write to you? Give a mail address, or type “skip” and come back to this page for the answer. 0 \n+asked turn:leave  my bill is wrong\nThat does not read like a mail address. Type it again, such as name@post.example, or “skip”. 0 \nGoodbye. 0 \n!request Accounts my bill is wrong ada@post.example\n!close\n=nothing"},
+		{"articles that may not be seen are not shown", World{Staffed: open.Staffed}, nil,
+			[]Input{{Kind: Choice, Text: "My bill"}},
+			hello + "In your own words? 0 \n+asked turn:what  My bill\n=words"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			got, _ := play(t, door(t), c.world, c.found, c.inputs...)
+			if got != c.want {
+				t.Errorf("\ngot\n%s\n\nwant\n%s", got, c.want)
+			}
+		})
+	}
+}
+
+func TestTheStateIsABrief(t *testing.T) {
+	_, state := play(t, door(t), open, nil, Input{Kind: Choice, Text: "My bill"}, Input{Kind: Open, Revision: "A-0001@3"}, Input{Kind: Verdict})
+	raw, _ := json.Marshal(state)
+	var back State
+	if err := json.Unmarshal(raw, &back); err != nil || !reflect.DeepEqual(state, back) {
+		t.Errorf("the state does not survive being kept: %v", err)
+	}
+	wantPath := []Move{{"hello", ""}, {"what", "My bill"}, {"bill", No}, {"person", ""}}
+	wantShown := []Shown{{bill, true, "not_helped"}, {tariff, false, ""}}
+	if !reflect.DeepEqual(state.Path, wantPath) || !reflect.DeepEqual(state.Shown, wantShown) {
+		t.Errorf("path %+v\nshown %+v", state.Path, state.Shown)
+	}
+}
+
+func TestInputsAtTheWrongMoment(t *testing.T) {
+	s := door(t)
+	_, choosing := play(t, s, open, nil)
+	_, closed := play(t, s, open, nil, Input{Kind: Choice, Text: "My bill"}, Input{Kind: Verdict, Helped: true})
+	_, withPeople := play(t, s, open, nil, Input{Kind: WantPerson})
+	for _, c := range []struct {
+		name  string
+		state State
+		in    Input
+		want  error
+	}{
+		{"a verdict when none is asked for", choosing, Input{Kind: Verdict}, ErrNotNow},
+		{"a choice that is not offered", choosing, Input{Kind: Choice, Text: "Free beer"}, ErrNoSuch},
+		{"results that nobody asked for", choosing, Input{Kind: Found}, ErrNotNow},
+		{"empty words", choosing, Input{Kind: Words, Text: "  "}, ErrNotNow},
+		{"opening what was not shown", choosing, Input{Kind: Open, Revision: "A-0009@1"}, ErrNoSuch},
+		{"beginning twice", choosing, Input{Kind: Begin}, ErrNotNow},
+		{"an unknown input", choosing, Input{Kind: "shout"}, ErrNotNow},
+		{"words after the end", closed, Input{Kind: Words, Text: "hello?"}, ErrClosed},
+		{"words to the bot while people have it", withPeople, Input{Kind: Words, Text: "hello?"}, ErrWithPeople},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			r, err := Step(s, c.state, c.in, open)
+			if !errors.Is(err, c.want) || !reflect.DeepEqual(r.State, c.state) {
+				t.Errorf("got %v", err)
+			}
+		})
+	}
+}
+
+func TestCheckFindsWhatIsWrong(t *testing.T) {
+	for _, c := range []struct{ name, old, new, turn, field string }{
+		{"an unknown start", `"start": "hello"`, `"start": "hullo"`, "", "start"},
+		{"a lead to nowhere", `"helped": "bye", "not_helped": "person", "nothing": "find"`, `"helped": "by", "not_helped": "person", "nothing": "find"`, "bill", "helped"},
+		{"a missing lead", `"nobody": "leave"`, `"nobody": ""`, "person", "nobody"},
+		{"an unknown kind", `"kind": "close"`, `"kind": "vanish"`, "bye", "kind"},
+		{"two of one id", `"id": "bill"`, `"id": "what"`, "what", "id"},
+		{"nothing to say", `"Hello."`, `" "`, "hello", "text"},
+		{"a text too long", `"Hello."`, `"` + strings.Repeat("x", MaxText+1) + `"`, "hello", "text"},
+		{"a reference that is none", `"A-0001"`, `"bills"`, "bill", "articles[0]"},
+		{"two choices alike", `"Something else"`, `"my BILL"`, "what", "options[1].label"},
+		{"free text that leads elsewhere", `"free_text": "find"`, `"free_text": "bye"`, "", "free_text"},
+		{"no team", `"team": "Accounts", "nobody"`, `"team": "", "nobody"`, "person", "team"},
+		{"too many at once", `"text": "In your own words?"`, `"text": "x", "limit": 9`, "find", "limit"},
+		{"a circle without a stop", `"text": "Hello.", "next": "what"`, `"text": "Hello.", "next": "hello"`, "hello", ""},
+		{"a turn nobody comes to", `"turns": [`, `"turns": [{"id": "island", "kind": "close", "text": "x"},`, "island", ""},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			if !strings.Contains(doorScript, c.old) {
+				t.Fatal("the case changes nothing")
+			}
+			s, err := Parse([]byte(strings.Replace(doorScript, c.old, c.new, 1)))
+			if err != nil {
+				t.Fatal(err)
+			}
+			problems := Check(s)
+			if !slices.ContainsFunc(problems, func(p Problem) bool { return p.Turn == c.turn && p.Field == c.field && p.Message != "" }) {
+				t.Errorf("got %+v", problems)
+			}
+		})
+	}
+}
+
+func TestParseRefusesWhatIsNoScript(t *testing.T) {
+	for name, raw := range map[string]string{"broken": "{\n\"name\": }", "unknown field": `{"nmae":"x"}`, "two": `{}{}`, "too large": strings.Repeat(" ", MaxScript+1)} {
+		if _, err := Parse([]byte(raw)); err == nil {
+			t.Errorf("%s: no error", name)
+		} else if name == "broken" && !strings.Contains(err.Error(), "line 2") {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+// randomScript makes scripts of every kind of turn, most of them faulty.
+func randomScript(r *rand.Rand) Script {
+	n := 3 + r.IntN(6)
+	id := func() string { return fmt.Sprint("t", r.IntN(n)) }
+	s := Script{Name: "random", Start: "t0", Person: id(), PersonWords: []string{"person"}}
+	kinds := []Kind{Say, Choose, Choose, Suggest, LookUp, HandOver, Request, Close}
+	for i := range n {
+		t := Turn{ID: fmt.Sprint("t", i), Kind: kinds[r.IntN(len(kinds))], Text: "x", Team: "Accounts",
+			Next: id(), Helped: id(), NotHelped: id(), Nothing: id(), Nobody: id(), Articles: []string{"A-0001"}}
+		if t.Kind == LookUp {
+			s.FreeText = t.ID
+		}
+		for j := range 1 + r.IntN(3) {
+			t.Options = append(t.Options, Option{fmt.Sprint("o", j), id()})
+		}
+		s.Turns = append(s.Turns, t)
+	}
+	return s
+}
+
+// Whatever customers do, a script that passes its checks never hangs, never
+// names a turn that is not there, and always waits for something.
+func TestCheckedScriptsAlwaysAnswer(t *testing.T) {
+	r := rand.New(rand.NewPCG(9, 10))
+	sound := 0
+	for range 30000 {
+		s := randomScript(r)
+		if len(Check(s)) > 0 {
+			continue
+		}
+		sound++
+		w := World{Articles: map[string]Card{}, Staffed: map[string]bool{"Accounts": r.IntN(2) == 0}}
+		if r.IntN(2) == 0 {
+			w.Articles["A-0001"] = bill
+		}
+		var state State
+		in := Input{Kind: Begin}
+		for range 30 {
+			result, err := Step(s, state, in, w)
+			if errors.Is(err, ErrEndless) || errors.Is(err, ErrNoTurn) {
+				t.Fatalf("%v in %+v", err, s)
+			}
+			if err == nil {
+				state = result.State
+			}
+			if state.Waiting == "" {
+				t.Fatalf("it waits for nothing in %+v", s)
+			}
+			in = []Input{{Kind: Words, Text: "a person"}, {Kind: Words, Text: "zebra"}, {Kind: Choice, Text: "o0"}, {Kind: Choice, Text: "o1"},
+				{Kind: Verdict, Helped: true}, {Kind: Verdict}, {Kind: WantPerson}, {Kind: Open, Revision: "A-0001@3"}}[r.IntN(8)]
+			if state.Waiting == ForFound {
+				in = Input{Kind: Found, Cards: [][]Card{nil, {bill}}[r.IntN(2)]}
+			}
+		}
+	}
+	if sound < 100 {
+		t.Errorf("only %d of the scripts were sound: the test shows too little", sound)
+	}
+}
+
+func FuzzParse(f *testing.F) {
+	f.Add([]byte(doorScript))
+	f.Fuzz(func(t *testing.T, raw []byte) {
+		if s, err := Parse(raw); err == nil {
+			Check(s)
+		}
+	})
+}
+
+func BenchmarkStep(b *testing.B) {
+	s := door(b)
+	_, state := play(b, s, open, nil)
+	for b.Loop() {
+		if _, err := Step(s, state, Input{Kind: Choice, Text: "My bill"}, open); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
