@@ -2,6 +2,8 @@ package search
 
 import (
 	"context"
+	"maps"
+	"slices"
 	"sync"
 
 	bleve "github.com/blevesearch/bleve/v2/search"
@@ -54,6 +56,12 @@ func (l *lengths) drop(reference string) {
 		l.total[i] -= n
 	}
 	delete(l.of, reference)
+}
+
+func (l *lengths) references() []string {
+	l.mu.RLock()
+	defer l.mu.RUnlock()
+	return slices.Collect(maps.Keys(l.of))
 }
 
 // context carries the totals to the library's scorer.

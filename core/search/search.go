@@ -117,6 +117,22 @@ func (x *Index) Put(docs ...Document) error {
 	return nil
 }
 
+// Replace makes the index hold these documents and no others.
+func (x *Index) Replace(docs ...Document) error {
+	keep := map[string]bool{}
+	for _, d := range docs {
+		keep[d.Reference] = true
+	}
+	for _, reference := range x.lengths.references() {
+		if !keep[reference] {
+			if err := x.Remove(reference); err != nil {
+				return err
+			}
+		}
+	}
+	return x.Put(docs...)
+}
+
 // Remove takes the document of that reference out; it need not be there.
 func (x *Index) Remove(reference string) error {
 	x.lengths.remove(reference)

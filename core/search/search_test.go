@@ -103,6 +103,12 @@ func TestPutReplacesAndRemoveRemoves(t *testing.T) {
 	if n, _ := x.Count(); n != 2 || found(t, x, "gas leak", audience.Viewer{}) != "" {
 		t.Errorf("%d documents are left", n)
 	}
+	if err := x.Replace(meters[1:]...); err != nil {
+		t.Fatal(err)
+	}
+	if n, _ := x.Count(); n != 2 || found(t, x, "cupboard", audience.Viewer{}) != "" || found(t, x, "fuse", audience.Viewer{}) != "A-0003" {
+		t.Errorf("after replacing, %d documents are left", n)
+	}
 }
 
 // Robertson & Zaragoza, The Probabilistic Relevance Framework (2009), section 3:

@@ -1,0 +1,116 @@
+// Package app holds the use cases: one file per thing people do. It checks
+// permission, keeps transactions together with the evidence of what happened in
+// them, and tells other instances of changes. The rules themselves are in core.
+package app
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// App is one instance of the application over a database.
+type App struct {
+	db     *gorm.DB
+	clock  func() time.Time
+	zone   *time.Location
+	index  *search.Index
+	hub    *hub
+	ledger *ledger
+	stop   context.CancelFunc
+	wait   func()
+}
+
+// Config is what an instance must be told.
+type Config struct {
+	Database string           // a PostgreSQL connection string
+	Clock    func() time.Time // says what time it is
+	Zone     *time.Location   // in which days begin and end
+}
+
+// Open connects to the database, brings its schema up to date, builds the search
+// index, and begins to listen to other instances. Close must be called in the end.
+func Open(ctx context.Context, c Config) (*App, error) {
+	db, err := store.Open(ctx, c.Database)
+	if err != nil {
+		return nil, err
+	}
+	index, err := search.New()
+	if err != nil {
+		return nil, err
+	}
+	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: index, hub: newHub()}
+	a.ledger = &ledger{db: db}
+	if err := store.Migrate(ctx, db, a.now()); err != nil {
+		return nil, err
+	}
+	listening, stop := context.WithCancel(context.Background())
+	a.stop = stop
+	a.wait, err = store.Listen(listening, c.Database, a.heard, a.missed)
+	if err != nil {
+		stop()
+		return nil, err
+	}
+	if err := a.reindex(ctx); err != nil {
+		return nil, err
+	}
+	return a, nil
+}
+
+// Close ends listening and frees what the instance holds.
+func (a *App) Close() {
+	a.stop()
+	a.wait()
+	if err := a.index.Close(); err != nil {
+		slog.Warn("closing the search index", "error", err)
+	}
+	if pool, err := a.db.DB(); err == nil {
+		_ = pool.Close()
+	}
+}
+
+// DB is the database, for the commands that load and export in bulk.
+func (a *App) DB() *gorm.DB { return a.db }
+
+// now is the time as the database keeps it: UTC, in microseconds.
+func (a *App) now() time.Time { return a.clock().UTC().Truncate(time.Microsecond) }
+
+// Now is the time by the instance's clock.
+func (a *App) Now() time.Time { return a.now() }
+
+// transaction runs work and commits, or leaves nothing behind.
+func (a *App) transaction(ctx context.Context, work func(tx *gorm.DB) error) error {
+	return a.db.WithContext(ctx).Transaction(work)
+}
+
+// heard acts on a change made by this or another instance.
+func (a *App) heard(c store.Change) {
+	if c.About == store.ArticleChanged {
+		if err := a.reindexArticle(context.Background(), c.ID); err != nil {
+			slog.Error("bringing the search index up to date", "article", c.ID, "error", err)
+		}
+	}
+	a.hub.tell(c)
+}
+
+// missed makes up for changes that may have gone by unheard.
+func (a *App) missed() {
+	if err := a.reindex(context.Background()); err != nil {
+		slog.Error("rebuilding the search index", "error", err)
+	}
+	a.hub.tell(store.Change{})
+}
+
+// Ready reports whether the database answers.
+func (a *App) Ready(ctx context.Context) error {
+	if err := a.db.WithContext(ctx).Exec("SELECT 1").Error; err != nil {
+		return fmt.Errorf("the database does not answer: %w", err)
+	}
+	return nil
+}

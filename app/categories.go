@@ -1,0 +1,150 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// MaxDepth is how deep the category tree can be.
+const MaxDepth = 12
+
+// Category is a node of the tree with what is in it.
+type Category struct {
+	ID          int64
+	ParentID    int64 // 0 at the top
+	Name        string
+	Description string
+	Audience    audience.Audience
+	Depth       int // 1 at the top
+	Articles    int // in it, not counting its children
+}
+
+// Tree lists all categories, parents before children, in their order.
+func (a *App) Tree(ctx context.Context) ([]Category, error) {
+	return a.tree(a.db.WithContext(ctx), `SELECT category_id, count(*) AS n FROM articles GROUP BY category_id`)
+}
+
+// tree orders the categories by walking them; counts is a query of category_id and n.
+func (a *App) tree(db *gorm.DB, counts string, args ...any) ([]Category, error) {
+	var list []Category
+	err := db.Raw(`WITH RECURSIVE counts AS (`+counts+`), walk AS (
+		SELECT c.*, 1 AS depth, ARRAY[c.position, c.id] AS way FROM categories c WHERE parent_id IS NULL
+		UNION ALL
+		SELECT c.*, depth + 1, way || c.position::bigint || c.id FROM categories c JOIN walk ON c.parent_id = walk.id)
+		SELECT walk.id, coalesce(parent_id, 0) AS parent_id, name, description, audience, depth, coalesce(n, 0) AS articles
+		FROM walk LEFT JOIN counts ON category_id = walk.id ORDER BY way`, args...).Scan(&list).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading the tree: %w", err)
+	}
+	return list, nil
+}
+
+// NewCategory is a category to be made, or what one is changed to.
+type NewCategory struct {
+	ParentID    int64 // 0 for the top
+	Name        string
+	Description string
+	Audience    audience.Audience
+}
+
+func (n NewCategory) check() error {
+	var f fields
+	f.text("name", n.Name, 80)
+	f.atMost("description", n.Description, 400)
+	f.require(n.Audience.Valid(), "audience", "Choose who may see it.")
+	return f.err()
+}
+
+// AddCategory adds a category at the end of its parent's children.
+func (a *App) AddCategory(ctx context.Context, by Staff, n NewCategory) (int64, error) {
+	if err := by.may("Adding a category", role.Author, role.Publisher, role.Administrator); err != nil {
+		return 0, err
+	}
+	if err := n.check(); err != nil {
+		return 0, err
+	}
+	row := store.Category{Name: n.Name, Description: n.Description, Audience: string(n.Audience)}
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if n.ParentID != 0 {
+			row.ParentID = &n.ParentID
+			depth, err := depthOf(tx, n.ParentID)
+			if err != nil {
+				return err
+			}
+			if depth >= MaxDepth {
+				return problem(TooDeep, "Categories can stand %d deep; this would be level %d. Put it higher up.", MaxDepth, depth+1)
+			}
+		}
+		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM categories WHERE coalesce(parent_id, 0) = ?`, n.ParentID).Scan(&row.Position).Error; err != nil {
+			return err
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: n.Name, Action: "added category"})
+	})
+	return row.ID, err
+}
+
+func depthOf(tx *gorm.DB, id int64) (int, error) {
+	var depth int
+	err := tx.Raw(`WITH RECURSIVE up AS (SELECT id, parent_id FROM categories WHERE id = ?
+		UNION ALL SELECT c.id, c.parent_id FROM categories c JOIN up ON c.id = up.parent_id)
+		SELECT count(*) FROM up`, id).Scan(&depth).Error
+	if err == nil && depth == 0 {
+		return 0, problem(NotFound, "There is no such category.")
+	}
+	return depth, err
+}
+
+// ChangeCategory renames a category or changes its description or audience.
+func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCategory) error {
+	if err := by.may("Changing a category", role.Author, role.Publisher, role.Administrator); err != nil {
+		return err
+	}
+	if err := n.check(); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var row store.Category
+		if err := tx.First(&row, id).Error; err != nil {
+			return asProblem(err, "category")
+		}
+		old := row.Name
+		row.Name, row.Description, row.Audience = n.Name, n.Description, string(n.Audience)
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: n.Name, Action: "changed category", Note: "was " + old})
+	})
+}
+
+// RemoveCategory removes a category that holds nothing.
+func (a *App) RemoveCategory(ctx context.Context, by Staff, id int64) error {
+	if err := by.may("Removing a category", role.Publisher, role.Administrator); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var row store.Category
+		if err := tx.First(&row, id).Error; err != nil {
+			return asProblem(err, "category")
+		}
+		var holds int
+		if err := tx.Raw(`SELECT (SELECT count(*) FROM articles WHERE category_id = ?) + (SELECT count(*) FROM categories WHERE parent_id = ?)`, id, id).Scan(&holds).Error; err != nil {
+			return err
+		}
+		if holds > 0 {
+			return problem(NotNow, "%s still holds %d articles and categories. Move them first.", row.Name, holds)
+		}
+		if err := tx.Delete(&row).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "removed category"})
+	})
+}

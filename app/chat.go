@@ -1,0 +1,376 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/audience"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// FrontDoor is the flow that meets who opens the chat.
+const FrontDoor = "front-door"
+
+// ChatMessage is one thing said in a conversation.
+type ChatMessage struct {
+	ID      int64
+	At      time.Time
+	Speaker string
+	Name    string // of the agent
+	Text    string
+	Cards   []flow.Card
+	Choices []string
+}
+
+// ChatView is a conversation as the customer sees it.
+type ChatView struct {
+	Status    string
+	Reference string
+	Agent     string
+	Waiting   flow.Waiting
+	MayAsk    bool // a person can be asked for
+	Rehearsal bool
+	Messages  []ChatMessage
+}
+
+// StartChat begins a conversation and gives the token that the customer holds.
+func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
+	token, hash := newToken()
+	now := a.now()
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		var version store.FlowVersion
+		err := tx.Raw(`SELECT v.* FROM flows f JOIN flow_versions v ON v.id = f.live_version_id WHERE f.slug = ?`, FrontDoor).Take(&version).Error
+		if err != nil {
+			return asProblem(err, "live flow: the bot has nothing to say yet")
+		}
+		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
+			BeganAt: now, Rehearsal: !v.counted(), State: json.RawMessage(`{}`)}
+		if v.Customer != nil {
+			c.CustomerID = &v.Customer.ID
+		}
+		if err := tx.Create(&c).Error; err != nil {
+			return err
+		}
+		return a.step(tx, v, &c, flow.Input{Kind: flow.Begin})
+	})
+	return token, err
+}
+
+// conversation finds what a token opens, locked, since every step changes it.
+func conversation(tx *gorm.DB, token string) (store.Conversation, error) {
+	var c store.Conversation
+	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("token_hash = ?", tokenHash(token)).Take(&c).Error
+	return c, asProblem(err, "conversation")
+}
+
+// SayInChat takes what a customer typed or chose, to the bot or to an agent.
+func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.Input) error {
+	in.Text = strings.TrimSpace(in.Text)
+	if len([]rune(in.Text)) > search.MaxQuery {
+		return asProblem(search.ErrTooLong, "")
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		c, err := conversation(tx, token)
+		if err != nil {
+			return err
+		}
+		said := in.Text
+		if in.Kind == flow.WantPerson {
+			said = "I would like to talk to a person."
+		}
+		if said == "" {
+			return problem(Invalid, "Type something first.")
+		}
+		switch {
+		case c.Status == store.Closed:
+			return problem(NotNow, "This conversation is closed. Start a new one.")
+		case c.Status != store.WithBot && in.Kind != flow.Words:
+			return problem(NotNow, "You are talking to a person now.")
+		}
+		if err := tx.Create(&store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByCustomer, Text: said}).Error; err != nil {
+			return err
+		}
+		if c.Status == store.WithBot {
+			return a.step(tx, v, &c, in)
+		}
+		return store.Announce(tx, store.ConversationChanged, c.ID)
+	})
+}
+
+// OpenInChat gives an article that was shown in the conversation, and keeps that
+// it was opened.
+func (a *App) OpenInChat(ctx context.Context, v Visitor, token, reference string) (Page, error) {
+	var page Page
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		c, err := conversation(tx, token)
+		if err != nil {
+			return err
+		}
+		if page, err = a.browse(tx, v, reference); err != nil {
+			return err
+		}
+		err = a.step(tx, v, &c, flow.Input{Kind: flow.Open, Revision: page.Revision})
+		if errors.Is(err, flow.ErrNoSuch) || len(c.State) == 0 {
+			// An agent showed it, or it has a newer revision: opened all the same.
+			return a.witness(tx, as(v, c), outcome.Chat, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision})
+		}
+		return err
+	})
+	return page, err
+}
+
+// ReadInChat keeps that an article opened in the conversation was really read.
+func (a *App) ReadInChat(ctx context.Context, v Visitor, token, reference string, visible time.Duration) error {
+	var c store.Conversation
+	if err := a.db.WithContext(ctx).Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
+		return asProblem(err, "conversation")
+	}
+	return a.MarkRead(ctx, as(v, c), outcome.Chat, reference, visible)
+}
+
+// as gives the visitor with the asker that the conversation began with, so that
+// signing in half-way does not tear a question apart.
+func as(v Visitor, c store.Conversation) Visitor {
+	v.as, v.Preview = c.Asker, v.Preview || c.Rehearsal
+	return v
+}
+
+// step runs the flow by one input, does what it needs, and keeps the new state.
+func (a *App) step(tx *gorm.DB, v Visitor, c *store.Conversation, in flow.Input) error {
+	if len(c.State) == 0 {
+		return nil
+	}
+	script, err := scriptOf(tx, c)
+	if err != nil {
+		return err
+	}
+	var state flow.State
+	if err := json.Unmarshal(c.State, &state); err != nil {
+		return fmt.Errorf("reading the state of conversation %d: %w", c.ID, err)
+	}
+	world, err := a.world(tx, v, script)
+	if err != nil {
+		return err
+	}
+	shell := &shell{a, tx, as(v, *c), c}
+	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
+		result, err := flow.Step(script, state, pending[0], world)
+		if err != nil {
+			return asProblem(err, "")
+		}
+		state = result.State
+		for _, m := range result.Messages {
+			if err := shell.say(m); err != nil {
+				return err
+			}
+		}
+		for _, n := range result.Needs {
+			more, err := shell.meet(n, state)
+			if err != nil {
+				return err
+			}
+			pending = append(pending, more...)
+		}
+	}
+	if c.State, err = json.Marshal(state); err != nil {
+		return err
+	}
+	if err := tx.Save(c).Error; err != nil {
+		return err
+	}
+	return store.Announce(tx, store.ConversationChanged, c.ID)
+}
+
+func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, error) {
+	var version store.FlowVersion
+	if err := db.Take(&version, c.FlowVersionID).Error; err != nil {
+		return flow.Script{}, fmt.Errorf("reading the script of conversation %d: %w", c.ID, err)
+	}
+	return flow.Parse(version.Script)
+}
+
+// world is what the script may know: the articles it names that the visitor may
+// see, and the teams with an agent in them.
+func (a *App) world(tx *gorm.DB, v Visitor, script flow.Script) (flow.World, error) {
+	found, err := cards(tx, v.Viewer(), script.Articles())
+	if err != nil {
+		return flow.World{}, err
+	}
+	w := flow.World{Articles: map[string]flow.Card{}, Staffed: map[string]bool{}}
+	for ref, r := range found {
+		w.Articles[ref] = r.Card
+	}
+	if v.Customer != nil {
+		w.Address = v.Customer.Email
+	}
+	var teams []string
+	err = tx.Raw(`SELECT DISTINCT t.name FROM teams t JOIN staff s ON s.team_id = t.id WHERE 'agent' = ANY(s.roles) AND s.disabled_at IS NULL`).Scan(&teams).Error
+	for _, t := range teams {
+		w.Staffed[t] = true
+	}
+	return w, err
+}
+
+// shell does for a running conversation what the runtime cannot.
+type shell struct {
+	app     *App
+	tx      *gorm.DB
+	visitor Visitor
+	c       *store.Conversation
+}
+
+func (s *shell) say(m flow.Message) error {
+	row := store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByBot, Text: m.Text, Choices: m.Choices}
+	if len(m.Cards) > 0 {
+		row.Cards, _ = json.Marshal(m.Cards)
+	}
+	return s.tx.Create(&row).Error
+}
+
+func (s *shell) notice(text string) error {
+	return s.tx.Create(&store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByNotice, Text: text}).Error
+}
+
+// meet does one need, and gives the inputs that come of it.
+func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
+	switch n.Kind {
+	case flow.NeedRecord:
+		return nil, s.app.witness(s.tx, s.visitor, outcome.Chat, n.Evidence)
+	case flow.NeedSearch:
+		results, err := s.app.searchFor(s.tx, s.visitor.Viewer(), n.Text, n.Limit)
+		var found []flow.Card
+		for _, r := range results {
+			found = append(found, r.Card)
+		}
+		return []flow.Input{{Kind: flow.Found, Cards: found}}, err
+	case flow.NeedHandOver:
+		return nil, s.handOver(n, state)
+	case flow.NeedRequest:
+		return nil, s.request(n)
+	case flow.NeedClose:
+		if s.c.Status == store.WithBot {
+			now := s.app.now()
+			s.c.Status, s.c.ClosedAt = store.Closed, &now
+		}
+	}
+	return nil, nil
+}
+
+func (s *shell) handOver(n flow.Need, state flow.State) error {
+	subject := state.Words
+	for _, step := range slices.Backward(state.Path) {
+		if subject == "" && step.Said != flow.No {
+			subject = step.Said
+		}
+	}
+	return s.contact("H", n.Team, subject, outcome.HandedOff)
+}
+
+func (s *shell) request(n flow.Need) error {
+	s.c.Kind, s.c.Address = store.Request, n.Address
+	return s.contact("R", n.Team, n.Text, outcome.Requested)
+}
+
+// contact puts the conversation before people, unless it is only a rehearsal.
+func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
+	now := s.app.now()
+	if s.c.Rehearsal {
+		s.c.Status, s.c.ClosedAt = store.Closed, &now
+		return s.notice("A rehearsal ends here: a customer would now be with the team " + team + ".")
+	}
+	reference, err := contactReference(s.tx, letter)
+	if err != nil {
+		return err
+	}
+	if cut := []rune(subject); len(cut) > 120 {
+		subject = string(cut[:119]) + "…"
+	}
+	s.c.Reference, s.c.Team, s.c.Subject, s.c.Status, s.c.WaitingSince = &reference, team, subject, store.Waiting, &now
+	if err := s.notice("Your number is " + reference + "."); err != nil {
+		return err
+	}
+	return s.app.witness(s.tx, s.visitor, outcome.Chat, outcome.Evidence{Kind: kind, Ref: reference, Refs: []string{team}})
+}
+
+// ReadChat gives a conversation as its customer sees it, with the messages after
+// the given one (0 for all).
+func (a *App) ReadChat(ctx context.Context, token string, after int64) (ChatView, error) {
+	db := a.db.WithContext(ctx)
+	var c store.Conversation
+	if err := db.Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
+		return ChatView{}, asProblem(err, "conversation")
+	}
+	view := ChatView{Status: c.Status, Rehearsal: c.Rehearsal}
+	if c.Reference != nil {
+		view.Reference = *c.Reference
+	}
+	if len(c.State) > 0 {
+		var state flow.State
+		if err := json.Unmarshal(c.State, &state); err != nil {
+			return view, err
+		}
+		script, err := scriptOf(db, &c)
+		if err != nil {
+			return view, err
+		}
+		view.Waiting, view.MayAsk = state.Waiting, script.Person != "" && c.Status == store.WithBot
+	}
+	if c.AgentID != nil {
+		if err := db.Raw(`SELECT name FROM staff WHERE id = ?`, c.AgentID).Scan(&view.Agent).Error; err != nil {
+			return view, err
+		}
+	}
+	var err error
+	view.Messages, err = messages(db, c.ID, after)
+	return view, err
+}
+
+func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
+	var rows []struct {
+		store.Message
+		Name string
+	}
+	err := db.Raw(`SELECT m.*, coalesce(s.name, '') AS name FROM messages m LEFT JOIN staff s ON s.id = m.staff_id
+		WHERE conversation_id = ? AND m.id > ? ORDER BY m.id`, conversation, after).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading messages: %w", err)
+	}
+	list := make([]ChatMessage, len(rows))
+	for i, r := range rows {
+		list[i] = ChatMessage{ID: r.ID, At: r.At, Speaker: r.Speaker, Name: r.Name, Text: r.Text, Choices: r.Choices}
+		if len(r.Cards) > 0 {
+			if err := json.Unmarshal(r.Cards, &list[i].Cards); err != nil {
+				return nil, fmt.Errorf("reading message %d: %w", r.ID, err)
+			}
+		}
+	}
+	return list, nil
+}
+
+// WatchChat rings after every change to the conversation, until stop.
+func (a *App) WatchChat(ctx context.Context, token string) (bell <-chan struct{}, stop func(), err error) {
+	var c store.Conversation
+	if err := a.db.WithContext(ctx).Select("id").Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
+		return nil, nil, asProblem(err, "conversation")
+	}
+	bell, stop = a.hub.watch(func(change store.Change) bool {
+		return change.About == store.ConversationChanged && change.ID == c.ID
+	})
+	return bell, stop, nil
+}
+
+// viewerOf is what the customer of a conversation may see.
+func viewerOf(c store.Conversation) audience.Viewer {
+	return audience.Viewer{SignedIn: c.CustomerID != nil}
+}

@@ -1,0 +1,261 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/role"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// HandoffLine is a conversation in the agents' list.
+type HandoffLine struct {
+	Reference    string
+	Kind         string
+	Subject      string
+	Team         string
+	Status       string
+	Customer     string
+	Agent        string
+	AgentID      int64
+	WaitingSince time.Time
+	LastMessage  string
+	LastSpeaker  string
+}
+
+// Handoffs lists what waits for a person, the longest waiting first; then what
+// agents have accepted; then the latest closed ones.
+func (a *App) Handoffs(ctx context.Context, by Staff) ([]HandoffLine, error) {
+	if err := by.may("Reading handoffs", role.Agent); err != nil {
+		return nil, err
+	}
+	var lines []HandoffLine
+	err := a.db.WithContext(ctx).Raw(`WITH shown AS (
+			(SELECT * FROM conversations WHERE status IN ('waiting', 'with_agent') ORDER BY waiting_since LIMIT 300)
+			UNION ALL
+			(SELECT * FROM conversations WHERE status = 'closed' AND reference IS NOT NULL ORDER BY closed_at DESC LIMIT 30))
+		SELECT c.reference, c.kind, c.subject, c.team, c.status, coalesce(cu.name, nullif(c.address, ''), 'Visitor') AS customer,
+			coalesce(s.name, '') AS agent, coalesce(c.agent_id, 0) AS agent_id, c.waiting_since, coalesce(left(m.text, 160), '') AS last_message, coalesce(m.speaker, '') AS last_speaker
+		FROM shown c LEFT JOIN customers cu ON cu.id = c.customer_id LEFT JOIN staff s ON s.id = c.agent_id
+		LEFT JOIN LATERAL (SELECT text, speaker FROM messages WHERE conversation_id = c.id AND speaker <> 'notice' ORDER BY id DESC LIMIT 1) m ON true
+		ORDER BY CASE c.status WHEN 'waiting' THEN 0 WHEN 'with_agent' THEN 1 ELSE 2 END, CASE WHEN c.status = 'closed' THEN NULL ELSE c.waiting_since END, c.closed_at DESC`).Scan(&lines).Error
+	if err != nil {
+		return nil, fmt.Errorf("listing handoffs: %w", err)
+	}
+	return lines, nil
+}
+
+// Brief is what the bot learnt before it passed the conversation on.
+type Brief struct {
+	Path  []BriefStep
+	Shown []flow.Shown
+	Words string
+}
+
+// BriefStep is one move of the path: what the bot said, and what the customer did.
+type BriefStep struct {
+	Turn string
+	Bot  string
+	Said string
+}
+
+// Handoff is a conversation as an agent sees it.
+type Handoff struct {
+	HandoffLine
+	Address  string
+	Brief    *Brief // nil for a request from the form
+	Messages []ChatMessage
+	Closed   *time.Time
+}
+
+func byReference(db *gorm.DB, reference string) (store.Conversation, error) {
+	var c store.Conversation
+	err := db.Where("reference = ?", reference).Take(&c).Error
+	return c, asProblem(err, "conversation")
+}
+
+// ReadHandoff gives one conversation with its brief.
+func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Handoff, error) {
+	if err := by.may("Reading handoffs", role.Agent); err != nil {
+		return Handoff{}, err
+	}
+	db := a.db.WithContext(ctx)
+	c, err := byReference(db, reference)
+	if err != nil {
+		return Handoff{}, err
+	}
+	h := Handoff{HandoffLine: HandoffLine{Reference: reference, Kind: c.Kind, Subject: c.Subject, Team: c.Team, Status: c.Status, WaitingSince: *c.WaitingSince},
+		Address: c.Address, Closed: c.ClosedAt}
+	err = db.Raw(`SELECT coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer, coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent`,
+		c.CustomerID, c.Address, c.AgentID).Scan(&h.HandoffLine).Error
+	if err != nil {
+		return h, err
+	}
+	if c.AgentID != nil {
+		h.AgentID = *c.AgentID
+	}
+	if h.Messages, err = messages(db, c.ID, 0); err != nil {
+		return h, err
+	}
+	if len(c.State) > 0 {
+		h.Brief, err = brief(db, c)
+	}
+	return h, err
+}
+
+func brief(db *gorm.DB, c store.Conversation) (*Brief, error) {
+	script, err := scriptOf(db, &c)
+	if err != nil {
+		return nil, err
+	}
+	var state flow.State
+	if err := json.Unmarshal(c.State, &state); err != nil {
+		return nil, err
+	}
+	b := &Brief{Shown: state.Shown, Words: state.Words}
+	for _, step := range state.Path {
+		t, _ := script.Turn(step.Turn)
+		b.Path = append(b.Path, BriefStep{step.Turn, t.Text, step.Said})
+	}
+	return b, nil
+}
+
+// change finds a conversation, lets work change it, and keeps and tells it.
+func (a *App) change(ctx context.Context, by Staff, reference string, work func(tx *gorm.DB, c *store.Conversation) error) error {
+	if err := by.may("Answering customers", role.Agent); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		c, err := byReference(tx.Clauses(clause.Locking{Strength: "UPDATE"}), reference)
+		if err != nil {
+			return err
+		}
+		if err := work(tx, &c); err != nil {
+			return err
+		}
+		if err := tx.Save(&c).Error; err != nil {
+			return err
+		}
+		return store.Announce(tx, store.ConversationChanged, c.ID)
+	})
+}
+
+// Accept takes a waiting conversation. The first to accept has it.
+func (a *App) Accept(ctx context.Context, by Staff, reference string) error {
+	return a.change(ctx, by, reference, func(tx *gorm.DB, c *store.Conversation) error {
+		if c.Status == store.WithAgent && *c.AgentID == by.ID {
+			return nil
+		}
+		if c.Status != store.Waiting {
+			return problem(NotNow, "Somebody else accepted this conversation first, or it is closed.")
+		}
+		now := a.now()
+		c.Status, c.AgentID, c.AcceptedAt = store.WithAgent, &by.ID, &now
+		return tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " is with you now."}).Error
+	})
+}
+
+// mine refuses what somebody else has, or nobody.
+func mine(by Staff, c *store.Conversation) error {
+	if c.Status != store.WithAgent || *c.AgentID != by.ID {
+		return problem(NotNow, "Accept the conversation before answering it; if somebody else has, it is theirs.")
+	}
+	return nil
+}
+
+// Reply answers the customer, with articles shown beneath the words. An article
+// that the customer may not see is refused. The first reply is evidence.
+func (a *App) Reply(ctx context.Context, by Staff, reference, text string, articles []string) error {
+	var f fields
+	text = strings.TrimSpace(text)
+	f.require(text != "" || len(articles) > 0, "text", "Write something first.")
+	f.atMost("text", text, search.MaxQuery)
+	f.require(len(articles) <= flow.MaxShown, "articles", fmt.Sprintf("Show at most %d articles at once.", flow.MaxShown))
+	if err := f.err(); err != nil {
+		return err
+	}
+	return a.change(ctx, by, reference, func(tx *gorm.DB, c *store.Conversation) error {
+		if err := mine(by, c); err != nil {
+			return err
+		}
+		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
+		if len(articles) > 0 {
+			found, err := cards(tx, viewerOf(*c), articles)
+			if err != nil {
+				return err
+			}
+			var shown []flow.Card
+			for _, ref := range articles {
+				card, ok := found[ref]
+				if !ok {
+					return &Problem{Kind: Invalid, Detail: "This customer may not see " + ref + ", or it is not live.", Fields: []Field{{"articles", "Not for this customer: " + ref}}}
+				}
+				shown = append(shown, card.Card)
+			}
+			if row.Cards, err = json.Marshal(shown); err != nil {
+				return err
+			}
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if c.AnsweredAt != nil {
+			return nil
+		}
+		now := a.now()
+		c.AnsweredAt = &now
+		channel := outcome.Chat
+		if c.FlowVersionID == nil {
+			channel = outcome.Form
+		}
+		return a.witnessOf(tx, c.Asker, channel, outcome.Evidence{Kind: outcome.AgentAnswered, Ref: reference, Refs: []string{fmt.Sprintf("agent:%d", by.ID)}})
+	})
+}
+
+// CloseHandoff ends a conversation that the agent has.
+func (a *App) CloseHandoff(ctx context.Context, by Staff, reference string) error {
+	return a.change(ctx, by, reference, func(tx *gorm.DB, c *store.Conversation) error {
+		if err := mine(by, c); err != nil {
+			return err
+		}
+		now := a.now()
+		c.Status, c.ClosedAt = store.Closed, &now
+		return tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " closed the conversation."}).Error
+	})
+}
+
+// SuggestForReply finds articles that the customer of a conversation may see, for
+// the words given or, without any, for what the customer said last. Nothing is kept.
+func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words string) ([]Result, error) {
+	if err := by.may("Reading handoffs", role.Agent); err != nil {
+		return nil, err
+	}
+	db := a.db.WithContext(ctx)
+	c, err := byReference(db, reference)
+	if err != nil {
+		return nil, err
+	}
+	if strings.TrimSpace(words) == "" {
+		err := db.Raw(`SELECT text FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC LIMIT 1`,
+			c.ID, []string{flow.Yes, flow.No, "I would like to talk to a person."}).Scan(&words).Error
+		if err != nil {
+			return nil, err
+		}
+		words = c.Subject + " " + words
+	}
+	return a.searchFor(db, viewerOf(c), words, 5)
+}
+
+// WatchHandoffs rings after every change to any conversation, until stop.
+func (a *App) WatchHandoffs() (bell <-chan struct{}, stop func()) {
+	return a.hub.watch(func(c store.Change) bool { return c.About == store.ConversationChanged })
+}

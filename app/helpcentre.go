@@ -1,0 +1,295 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"github.com/lib/pq"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// Result is an article that a search found.
+type Result struct {
+	flow.Card
+	Category string
+	Passage  search.Passage
+}
+
+// Search finds articles for a visitor's words and keeps that they asked, and
+// what they were offered.
+func (a *App) Search(ctx context.Context, v Visitor, words string) ([]Result, error) {
+	words = strings.TrimSpace(words)
+	if words == "" {
+		return nil, nil
+	}
+	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), words, 10)
+	if err != nil {
+		return nil, err
+	}
+	err = a.transaction(ctx, func(tx *gorm.DB) error {
+		again, err := askedAlready(tx, v.Asker(), words, a.now())
+		if err != nil || again {
+			return err
+		}
+		items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
+		if len(results) > 0 {
+			items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: revisions(results), Source: outcome.FromSearch})
+		}
+		return a.witness(tx, v, outcome.Help, items...)
+	})
+	return results, err
+}
+
+func revisions(results []Result) []string {
+	var refs []string
+	for _, r := range results {
+		refs = append(refs, r.Revision)
+	}
+	return refs
+}
+
+// searchFor searches without keeping anything. What the index gives is looked up in
+// the database with the audience asked for once more, so that an index a moment
+// behind shows nobody what is no longer for them.
+func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, words string, limit int) ([]Result, error) {
+	hits, err := a.index.Search(words, viewer, limit)
+	if err != nil {
+		return nil, asProblem(err, "")
+	}
+	var references []string
+	for _, h := range hits {
+		references = append(references, h.Reference)
+	}
+	cards, err := cards(db, viewer, references)
+	if err != nil {
+		return nil, err
+	}
+	var results []Result
+	for _, h := range hits {
+		if card, ok := cards[h.Reference]; ok {
+			card.Passage = h.Passage
+			results = append(results, card)
+		}
+	}
+	return results, nil
+}
+
+// cards gives the live articles of the references that the viewer may see.
+func cards(db *gorm.DB, viewer audience.Viewer, references []string) (map[string]Result, error) {
+	var numbers []int64
+	for _, ref := range references {
+		if n, _, ok := article.ParseReference(ref); ok {
+			numbers = append(numbers, int64(n))
+		}
+	}
+	var rows []struct {
+		Number, Revision                             int
+		Title, Body, SearchDescription, CategoryName string
+	}
+	err := db.Raw(`SELECT a.number, r.number AS revision, r.title, left(r.body, 4000) AS body, r.search_description, c.name AS category_name
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
+		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
+		WHERE a.number = ANY(?) AND a.audience IN ?`, pq.Int64Array(numbers), viewer.Sees()).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading articles: %w", err)
+	}
+	found := map[string]Result{}
+	for _, r := range rows {
+		ref := article.Reference(r.Number)
+		found[ref] = Result{Category: r.CategoryName, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
+			Title: r.Title, Summary: summary(r.SearchDescription, r.Body)}}
+	}
+	return found, nil
+}
+
+func summary(description, body string) string {
+	if description != "" {
+		return description
+	}
+	return article.Read(body).Summary(160)
+}
+
+// Page is a live article as a customer reads it.
+type Page struct {
+	Reference   string
+	Revision    string
+	Title       string
+	SearchTitle string
+	Description string
+	Body        string // sanitised HTML
+	Audience    audience.Audience
+	Category    Name
+	LiveSince   time.Time
+	ReadAfter   time.Duration
+	Voted       *bool // what this asker said of this revision
+	revisionID  int64
+}
+
+// browse gives a live article without keeping anything.
+func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
+	number, _, ok := article.ParseReference(reference)
+	if !ok {
+		return Page{}, problem(NotFound, "There is no such article.")
+	}
+	var row struct {
+		store.Revision
+		CategoryID   int64
+		CategoryName string
+		Audience     string
+		LiveSince    time.Time
+	}
+	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.live_since
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
+		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
+		WHERE a.number = ? AND a.audience IN ?`, number, v.Viewer().Sees()).Take(&row).Error
+	if err != nil {
+		return Page{}, asProblem(err, "article")
+	}
+	return Page{
+		Reference: article.Reference(number), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
+		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: row.Body,
+		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
+		LiveSince: row.LiveSince, ReadAfter: article.ReadAfter(row.Words), revisionID: row.ID,
+	}, nil
+}
+
+// OpenPage gives a live article to a visitor and keeps that it was opened.
+func (a *App) OpenPage(ctx context.Context, v Visitor, channel outcome.Channel, reference string) (Page, error) {
+	var page Page
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		var err error
+		if page, err = a.browse(tx, v, reference); err != nil {
+			return err
+		}
+		var vote store.Vote
+		if err := tx.Where("revision_id = ? AND asker = ?", page.revisionID, v.Asker()).Limit(1).Find(&vote).Error; err != nil {
+			return err
+		}
+		if vote.RevisionID != 0 {
+			page.Voted = &vote.Helped
+		}
+		return a.witness(tx, v, channel, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision})
+	})
+	return page, err
+}
+
+// MarkRead keeps that a visitor really read the live article: the browser saw it
+// visible for as long as that takes, and the opening lies that far back.
+func (a *App) MarkRead(ctx context.Context, v Visitor, channel outcome.Channel, reference string, visible time.Duration) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		page, err := a.browse(tx, v, reference)
+		if err != nil || !v.counted() {
+			return err
+		}
+		var opened time.Time
+		if err := tx.Raw(`SELECT coalesce(max(at), 'epoch') FROM evidence WHERE asker = ? AND kind = 'opened' AND ref = ?`, v.Asker(), page.Revision).Scan(&opened).Error; err != nil {
+			return err
+		}
+		// Clocks and timers of browsers are coarse: a tenth is forgiven.
+		need := page.ReadAfter * 9 / 10
+		if visible < need || a.now().Sub(opened) < need || a.now().Sub(opened) >= 24*time.Hour {
+			return problem(NotNow, "The article was not visible for long enough to count as read.")
+		}
+		return a.witness(tx, v, channel, outcome.Evidence{Kind: outcome.Read, Ref: page.Revision})
+	})
+}
+
+// Vote keeps what a visitor says of the live article, once for each revision and
+// changeable; a comment says what was missing.
+func (a *App) Vote(ctx context.Context, v Visitor, reference string, helped bool, comment string) error {
+	var f fields
+	f.atMost("comment", comment, 2000)
+	if err := f.err(); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		page, err := a.browse(tx, v, reference)
+		if err != nil || !v.counted() {
+			return err
+		}
+		var before store.Vote
+		if err := tx.Where("revision_id = ? AND asker = ?", page.revisionID, v.Asker()).Limit(1).Find(&before).Error; err != nil {
+			return err
+		}
+		vote := store.Vote{RevisionID: page.revisionID, Asker: v.Asker(), Helped: helped, Comment: strings.TrimSpace(comment), At: a.now()}
+		if vote.Comment == "" && before.Helped == helped {
+			vote.Comment = before.Comment
+		}
+		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&vote).Error; err != nil {
+			return err
+		}
+		if before.RevisionID != 0 && before.Helped == helped {
+			return nil // the comment was added; the verdict is the same
+		}
+		kind := outcome.NotHelped
+		if helped {
+			kind = outcome.Helped
+		}
+		return a.witness(tx, v, outcome.Help, outcome.Evidence{Kind: kind, Ref: page.Revision})
+	})
+}
+
+// Shelf is a category with the articles that a visitor finds in it.
+type Shelf struct {
+	Category
+	Articles []flow.Card
+}
+
+// Shelves gives the categories that hold something for the visitor, in order.
+// With a category, only that one and those below it.
+func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, error) {
+	db := a.db.WithContext(ctx)
+	tree, err := a.tree(db, `SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
+	if err != nil {
+		return nil, err
+	}
+	var rows []struct {
+		CategoryID       int64
+		Number, Revision int
+		Title            string
+	}
+	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
+		WHERE a.audience IN ? ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading the shelves: %w", err)
+	}
+	cards := map[int64][]flow.Card{}
+	for _, r := range rows {
+		cards[r.CategoryID] = append(cards[r.CategoryID], flow.Card{Reference: article.Reference(r.Number),
+			Revision: article.RevisionReference(r.Number, r.Revision), Title: r.Title})
+	}
+	inside := map[int64]bool{below: true}
+	var shelves []Shelf
+	for _, c := range tree {
+		inside[c.ID] = inside[c.ID] || inside[c.ParentID]
+		if inside[c.ID] {
+			shelves = append(shelves, Shelf{c, cards[c.ID]})
+		}
+	}
+	return nonEmpty(shelves), nil
+}
+
+// nonEmpty leaves out the categories with nothing in them or below them.
+func nonEmpty(shelves []Shelf) []Shelf {
+	holds := map[int64]bool{}
+	for _, s := range slices.Backward(shelves) {
+		if len(s.Articles) > 0 || holds[s.ID] {
+			holds[s.ID], holds[s.ParentID] = true, true
+		}
+	}
+	return slices.DeleteFunc(shelves, func(s Shelf) bool { return !holds[s.ID] })
+}

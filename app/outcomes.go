@@ -1,0 +1,283 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/outcome"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// readers of the figures.
+var figureRoles = []role.Role{role.Analyst, role.Publisher, role.Administrator}
+
+const windowSetting = "return_window_hours"
+
+// ReturnWindow is the setting: how long after closing a contact makes an answered
+// question a Returned one.
+func (a *App) ReturnWindow(ctx context.Context) (time.Duration, error) {
+	var s store.Setting
+	if err := a.db.WithContext(ctx).Where("name = ?", windowSetting).Limit(1).Find(&s).Error; err != nil {
+		return 0, err
+	}
+	if s.Name == "" {
+		return outcome.DefaultWindow, nil
+	}
+	var hours int
+	err := json.Unmarshal(s.Value, &hours)
+	return time.Duration(hours) * time.Hour, err
+}
+
+// SetReturnWindow changes the setting, in whole hours.
+func (a *App) SetReturnWindow(ctx context.Context, by Staff, window time.Duration) error {
+	if err := by.may("Changing the return window", role.Administrator); err != nil {
+		return err
+	}
+	var f fields
+	f.require(window >= outcome.MinWindow && window <= outcome.MaxWindow && window%time.Hour == 0, "hours", "Between 1 hour and 30 days (720 hours).")
+	if err := f.err(); err != nil {
+		return err
+	}
+	row := store.Setting{Name: windowSetting, Value: json.RawMessage(strconv.Itoa(int(window.Hours())))}
+	db := a.db.WithContext(ctx)
+	if err := db.Clauses(clause.OnConflict{UpdateAll: true}).Create(&row).Error; err != nil {
+		return err
+	}
+	return a.note(db, by, store.Trail{Subject: "return window", Action: "set", Note: window.String()})
+}
+
+// questions folds all evidence as of now.
+func (a *App) questions(ctx context.Context) ([]outcome.Question, error) {
+	items, err := a.ledger.load(ctx)
+	if err != nil {
+		return nil, err
+	}
+	window, err := a.ReturnWindow(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return outcome.Fold(items, a.now(), window), nil
+}
+
+func (a *App) outcomesByArticle(ctx context.Context) (map[string]outcome.Counts, error) {
+	questions, err := a.questions(ctx)
+	return outcome.ByArticle(questions), err
+}
+
+// LedgerFilter chooses questions. Zero values choose all.
+type LedgerFilter struct {
+	Period   outcome.Period
+	Outcome  outcome.Outcome
+	Settling bool // only questions that may still return
+	Settled  bool // only settled ones
+	Channel  outcome.Channel
+	Article  string // that it ended with, as A-0042
+	Words    string // in what was asked
+	Page     int    // from 1
+}
+
+func (f LedgerFilter) fits(q outcome.Question) bool {
+	return (f.Outcome == "" || q.Outcome == f.Outcome) &&
+		(!f.Settling || q.Settling()) && (!f.Settled || (q.Settled && q.Outcome != outcome.Browsing)) &&
+		(f.Channel == "" || slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool { return e.Channel == f.Channel })) &&
+		(f.Article == "" || q.LastArticle() == f.Article) &&
+		(f.Words == "" || slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
+			return strings.Contains(strings.ToLower(e.Text), strings.ToLower(f.Words))
+		}))
+}
+
+// Figures are the headline and its parts for a period.
+type Figures struct {
+	Period   outcome.Period
+	Window   time.Duration
+	AsOf     time.Time
+	Counts   outcome.Counts
+	Rates    outcome.Rates
+	Days     []outcome.Day
+	Before   outcome.Rates       // of the period of the same length before
+	Moved    *outcome.Difference // of deflection since then; nil when either is not defined
+	Channels []ChannelFigures
+}
+
+// ChannelFigures are the counts of the questions that touched a channel.
+type ChannelFigures struct {
+	Channel outcome.Channel
+	Counts  outcome.Counts
+	Rates   outcome.Rates
+}
+
+// maxDays bounds the period of the figures.
+const maxDays = 366
+
+// Outcomes computes the figures of a period in whole days of the site's zone,
+// from the first day to the last, both included.
+func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Figures, error) {
+	if err := by.may("Reading the figures", figureRoles...); err != nil {
+		return Figures{}, err
+	}
+	p := a.days(first, last)
+	var f fields
+	f.require(p.From.Before(p.To), "to", "The last day lies before the first.")
+	f.require(p.To.Sub(p.From) <= maxDays*24*time.Hour, "from", fmt.Sprintf("At most %d days at once.", maxDays))
+	if err := f.err(); err != nil {
+		return Figures{}, err
+	}
+	questions, err := a.questions(ctx)
+	if err != nil {
+		return Figures{}, err
+	}
+	window, err := a.ReturnWindow(ctx)
+	if err != nil {
+		return Figures{}, err
+	}
+	inside := outcome.Within(questions, p)
+	counts := outcome.Count(inside)
+	out := Figures{Period: p, Window: window, AsOf: a.now(), Counts: counts, Rates: counts.Rates(), Days: outcome.ByDay(questions, p, a.zone),
+		Before: outcome.Count(outcome.Within(questions, p.Before())).Rates()}
+	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
+		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
+		out.Moved = &moved
+	}
+	for _, channel := range []outcome.Channel{outcome.Help, outcome.Chat, outcome.Form} {
+		touched := LedgerFilter{Channel: channel}
+		counts := outcome.Count(slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) }))
+		out.Channels = append(out.Channels, ChannelFigures{channel, counts, counts.Rates()})
+	}
+	return out, nil
+}
+
+// days is the period from the first calendar day to the last, both included.
+func (a *App) days(first, last time.Time) outcome.Period {
+	at := func(t time.Time, plus int) time.Time {
+		y, m, d := t.Date()
+		return time.Date(y, m, d+plus, 0, 0, 0, 0, a.zone)
+	}
+	return outcome.Period{From: at(first, 0), To: at(last, 1)}
+}
+
+// Zone is the zone in which days begin and end.
+func (a *App) Zone() *time.Location { return a.zone }
+
+// LedgerLine is a question in the Ledger.
+type LedgerLine struct {
+	Key      string // names it in an address
+	Asker    string
+	Began    time.Time
+	Closed   *time.Time
+	Outcome  outcome.Outcome
+	Settling bool
+	Asked    string
+	Channels []outcome.Channel
+	Article  string
+	Evidence int
+}
+
+// Ledger gives one page of the questions that fit, the latest first, and how
+// many fit in all.
+func (a *App) Ledger(ctx context.Context, by Staff, f LedgerFilter) ([]LedgerLine, int, error) {
+	if err := by.may("Reading the Ledger", figureRoles...); err != nil {
+		return nil, 0, err
+	}
+	questions, err := a.questions(ctx)
+	if err != nil {
+		return nil, 0, err
+	}
+	kept := slices.DeleteFunc(outcome.Within(questions, f.Period), func(q outcome.Question) bool { return !f.fits(q) })
+	slices.Reverse(kept)
+	from := min(len(kept), max(0, f.Page-1)*PageSize)
+	lines := []LedgerLine{}
+	for _, q := range kept[from:min(len(kept), from+PageSize)] {
+		lines = append(lines, ledgerLine(q))
+	}
+	return lines, len(kept), nil
+}
+
+func ledgerLine(q outcome.Question) LedgerLine {
+	line := LedgerLine{Key: questionKey(q.Asker, q.Began), Asker: q.Asker, Began: q.Began, Outcome: q.Outcome, Settling: q.Settling(),
+		Asked: q.Label(), Article: q.LastArticle(), Evidence: len(q.Evidence)}
+	if q.Outcome != outcome.Open {
+		line.Closed = &q.Closed
+	}
+	for _, e := range q.Evidence {
+		if !slices.Contains(line.Channels, e.Channel) {
+			line.Channels = append(line.Channels, e.Channel)
+		}
+	}
+	return line
+}
+
+func questionKey(asker string, began time.Time) string {
+	return fmt.Sprintf("%s~%d", asker, began.UnixMicro())
+}
+
+// LedgerQuestion is one question opened to its evidence.
+type LedgerQuestion struct {
+	LedgerLine
+	Settles    time.Time
+	Evidence   []outcome.Evidence
+	ReturnedIn string            // the key of the question it returned in
+	Earlier    []LedgerLine      // the asker's questions that this one returned
+	Titles     map[string]string // of the articles named, by reference without revision
+}
+
+// ReadQuestion opens one question of the Ledger.
+func (a *App) ReadQuestion(ctx context.Context, by Staff, key string) (LedgerQuestion, error) {
+	if err := by.may("Reading the Ledger", figureRoles...); err != nil {
+		return LedgerQuestion{}, err
+	}
+	questions, err := a.questions(ctx)
+	if err != nil {
+		return LedgerQuestion{}, err
+	}
+	i := slices.IndexFunc(questions, func(q outcome.Question) bool { return questionKey(q.Asker, q.Began) == key })
+	if i < 0 {
+		return LedgerQuestion{}, problem(NotFound, "There is no such question. Late evidence may have joined it to another; look in the Ledger.")
+	}
+	q := questions[i]
+	window, err := a.ReturnWindow(ctx)
+	if err != nil {
+		return LedgerQuestion{}, err
+	}
+	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence}
+	if q.Outcome == outcome.Returned {
+		out.ReturnedIn = questionKey(q.Asker, q.ReturnedIn)
+	}
+	for _, other := range questions {
+		if other.Asker == q.Asker && other.Outcome == outcome.Returned && other.ReturnedIn.Equal(q.Began) {
+			out.Earlier = append(out.Earlier, ledgerLine(other))
+		}
+	}
+	out.Titles, err = a.titles(ctx, q.Evidence)
+	return out, err
+}
+
+// titles gives the present titles of the articles that evidence refers to.
+func (a *App) titles(ctx context.Context, items []outcome.Evidence) (map[string]string, error) {
+	var refs []string
+	for _, e := range items {
+		for _, ref := range append([]string{e.Ref}, e.Refs...) {
+			if bare, _, ok := strings.Cut(ref, "@"); ok {
+				refs = append(refs, bare)
+			}
+		}
+	}
+	titles := map[string]string{}
+	if len(refs) == 0 {
+		return titles, nil
+	}
+	var rows []struct{ Reference, Title string }
+	err := a.db.WithContext(ctx).Raw(`SELECT `+referenceSQL+` AS reference, e.title FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE `+referenceSQL+` IN ?`, sourceLanguage, refs).Scan(&rows).Error
+	for _, r := range rows {
+		titles[r.Reference] = r.Title
+	}
+	return titles, err
+}

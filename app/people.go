@@ -1,0 +1,180 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/mail"
+	"strings"
+
+	"github.com/alexedwards/argon2id"
+	"gorm.io/gorm"
+
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// NewStaff is somebody to be added to the staff.
+type NewStaff struct {
+	Name     string
+	Email    string
+	Password string
+	Roles    role.Set
+	Team     string // "" for none; made if it is not there yet
+}
+
+// AddFirstStaff adds staff from the command line, where no one is signed in.
+func (a *App) AddFirstStaff(ctx context.Context, n NewStaff) (Staff, error) {
+	return a.addStaff(ctx, n)
+}
+
+// AddStaff adds somebody to the staff.
+func (a *App) AddStaff(ctx context.Context, by Staff, n NewStaff) (Staff, error) {
+	if err := by.may("Adding staff", role.Administrator); err != nil {
+		return Staff{}, err
+	}
+	return a.addStaff(ctx, n)
+}
+
+func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
+	hash, err := checkPerson(n.Name, n.Email, n.Password)
+	if err != nil {
+		return Staff{}, err
+	}
+	if err := checkRoles(n.Roles); err != nil {
+		return Staff{}, err
+	}
+	row := store.Staff{Email: n.Email, Name: n.Name, PasswordHash: hash, Roles: roleNames(n.Roles), CreatedAt: a.now()}
+	err = a.transaction(ctx, func(tx *gorm.DB) error {
+		if n.Team != "" {
+			team := store.Team{Name: n.Team}
+			if err := tx.Where("name = ?", n.Team).FirstOrCreate(&team).Error; err != nil {
+				return err
+			}
+			row.TeamID = &team.ID
+		}
+		return tx.Create(&row).Error
+	})
+	if errors.Is(err, gorm.ErrDuplicatedKey) {
+		return Staff{}, &Problem{Kind: Invalid, Detail: "This mail address is taken.", Fields: []Field{{"email", "Somebody has this mail address already."}}}
+	}
+	if err != nil {
+		return Staff{}, fmt.Errorf("adding staff: %w", err)
+	}
+	return Staff{ID: row.ID, Name: row.Name, Email: row.Email, Roles: n.Roles, Team: n.Team}, nil
+}
+
+// AddCustomer adds somebody who can sign in to the help centre.
+func (a *App) AddCustomer(ctx context.Context, name, email, password string) (int64, error) {
+	hash, err := checkPerson(name, email, password)
+	if err != nil {
+		return 0, err
+	}
+	row := store.Customer{Email: email, Name: name, PasswordHash: hash, CreatedAt: a.now()}
+	if err := a.db.WithContext(ctx).Create(&row).Error; err != nil {
+		return 0, fmt.Errorf("adding a customer: %w", err)
+	}
+	return row.ID, nil
+}
+
+func checkPerson(name, email, password string) (hash string, err error) {
+	var f fields
+	f.text("name", name, 100)
+	f.text("email", email, 200)
+	if parsed, err := mail.ParseAddress(email); err != nil || parsed.Address != email {
+		f.require(false, "email", "This does not read like a mail address.")
+	}
+	f.require(len(password) >= 10, "password", "At least 10 characters.")
+	f.atMost("password", password, 200)
+	if err := f.err(); err != nil {
+		return "", err
+	}
+	return argon2id.CreateHash(password, argon2id.DefaultParams)
+}
+
+func checkRoles(set role.Set) error {
+	var f fields
+	f.require(len(set) > 0, "roles", "Give at least one role.")
+	for _, r := range set {
+		f.require(r.Valid(), "roles", fmt.Sprintf("%q is not a role.", r))
+	}
+	return f.err()
+}
+
+func roleNames(set role.Set) []string {
+	names := make([]string, len(set))
+	for i, r := range set {
+		names[i] = string(r)
+	}
+	return names
+}
+
+// Person is a member of staff as the others see them.
+type Person struct {
+	ID       int64
+	Name     string
+	Email    string
+	Roles    role.Set
+	Team     string
+	Disabled bool
+}
+
+// ListStaff lists everybody, by name.
+func (a *App) ListStaff(ctx context.Context) ([]Person, error) {
+	var rows []struct {
+		store.Staff
+		Team string
+	}
+	err := a.db.WithContext(ctx).Raw(`SELECT staff.*, coalesce(teams.name, '') AS team FROM staff
+		LEFT JOIN teams ON teams.id = staff.team_id ORDER BY staff.name, staff.id`).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("listing staff: %w", err)
+	}
+	people := make([]Person, len(rows))
+	for i, r := range rows {
+		people[i] = Person{r.ID, r.Name, r.Email, roles(r.Roles), r.Team, r.DisabledAt != nil}
+	}
+	return people, nil
+}
+
+// ChangeStaff sets somebody's roles, and whether they can sign in. Nobody can
+// take their own administration away, so that one administrator always remains.
+func (a *App) ChangeStaff(ctx context.Context, by Staff, id int64, set role.Set, disabled bool) error {
+	if err := by.may("Changing staff", role.Administrator); err != nil {
+		return err
+	}
+	if err := checkRoles(set); err != nil {
+		return err
+	}
+	if id == by.ID && (disabled || !set.Has(role.Administrator)) {
+		return problem(NotNow, "You cannot take away your own administration; another administrator can.")
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var row store.Staff
+		if err := tx.First(&row, id).Error; err != nil {
+			return asProblem(err, "member of staff")
+		}
+		row.Roles, row.DisabledAt = roleNames(set), nil
+		if disabled {
+			now := a.now()
+			row.DisabledAt = &now
+			if err := tx.Where("staff_id = ?", id).Delete(&store.Session{}).Error; err != nil {
+				return err
+			}
+		}
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		action := "changed to " + strings.Join(row.Roles, ", ")
+		if disabled {
+			action = "disabled"
+		}
+		return a.note(tx, by, store.Trail{Subject: row.Name, Action: action})
+	})
+}
+
+// note adds a line to the trail.
+func (a *App) note(tx *gorm.DB, by Staff, line store.Trail) error {
+	line.At, line.StaffID = a.now(), by.ID
+	return tx.Create(&line).Error
+}

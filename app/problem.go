@@ -1,0 +1,123 @@
+package app
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/flow"
+	"hermeneus/core/role"
+	"hermeneus/core/search"
+)
+
+// ProblemKind says what sort of thing went wrong; each is a problem type of its own.
+type ProblemKind string
+
+// The kinds of problems.
+const (
+	Invalid    ProblemKind = "invalid"
+	NotFound   ProblemKind = "not-found"
+	Denied     ProblemKind = "denied"
+	NotNow     ProblemKind = "not-now"
+	StaleSave  ProblemKind = "stale-save"
+	TooLarge   ProblemKind = "too-large"
+	TooLong    ProblemKind = "question-too-long"
+	TooDeep    ProblemKind = "tree-too-deep"
+	TooMany    ProblemKind = "too-many"
+	NotSigned  ProblemKind = "not-signed-in"
+	WrongLogin ProblemKind = "wrong-sign-in"
+	BadFile    ProblemKind = "bad-file"
+)
+
+// Field is what is wrong with one field of the input.
+type Field struct {
+	Name    string
+	Message string
+}
+
+// Problem is an error that the person who caused it can understand and mend.
+type Problem struct {
+	Kind   ProblemKind
+	Detail string
+	Fields []Field
+}
+
+func (p *Problem) Error() string { return p.Detail }
+
+func problem(kind ProblemKind, format string, args ...any) error {
+	return &Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}
+}
+
+// fields gathers what is wrong with an input.
+type fields []Field
+
+func (f *fields) require(ok bool, name, message string) {
+	if !ok {
+		*f = append(*f, Field{name, message})
+	}
+}
+
+// text requires between 1 and most characters.
+func (f *fields) text(name, value string, most int) {
+	f.require(strings.TrimSpace(value) != "", name, "This is missing.")
+	f.atMost(name, value, most)
+}
+
+func (f *fields) atMost(name, value string, most int) {
+	f.require(len([]rune(value)) <= most, name, fmt.Sprintf("At most %d characters; this has %d.", most, len([]rune(value))))
+}
+
+// err is nil when nothing is wrong.
+func (f fields) err() error {
+	if len(f) == 0 {
+		return nil
+	}
+	return &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: f}
+}
+
+// asProblem turns the errors of core and of the database that people can cause
+// into problems, and leaves the others as they are.
+func asProblem(err error, what string) error {
+	var refusal *article.Refusal
+	switch {
+	case errors.As(err, &refusal) && refusal.Forbidden:
+		return problem(Denied, "%s", refusal.Reason)
+	case errors.As(err, &refusal):
+		return problem(NotNow, "%s", refusal.Reason)
+	case errors.Is(err, gorm.ErrRecordNotFound):
+		return problem(NotFound, "There is no such %s.", what)
+	case errors.Is(err, article.ErrTooLarge):
+		return problem(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
+	case errors.Is(err, search.ErrTooLong):
+		return problem(TooLong, "A question can have at most %d characters. Shorten it to what you want to know.", search.MaxQuery)
+	case errors.Is(err, flow.ErrNotNow), errors.Is(err, flow.ErrNoSuch), errors.Is(err, flow.ErrClosed), errors.Is(err, flow.ErrWithPeople):
+		return problem(NotNow, "That does not fit here: %s.", err)
+	}
+	return err
+}
+
+// Staff is a member of staff who is signed in.
+type Staff struct {
+	ID    int64
+	Name  string
+	Email string
+	Roles role.Set
+	Team  string
+}
+
+// may is the one permission check: nil when the person has any of the roles.
+func (s Staff) may(doing string, roles ...role.Role) error {
+	if s.Roles.Has(roles...) {
+		return nil
+	}
+	names := make([]string, len(roles))
+	for i, r := range roles {
+		names[i] = string(r)
+	}
+	return problem(Denied, "%s needs the role %s. Ask an administrator.", doing, strings.Join(names, " or "))
+}
+
+func (s Staff) actor() article.Actor { return article.Actor{ID: s.ID, Roles: s.Roles} }

@@ -1,0 +1,258 @@
+package store
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/lib/pq"
+)
+
+// Team is a group of agents that takes conversations.
+type Team struct {
+	ID   int64
+	Name string
+}
+
+// Staff is a person who works here.
+type Staff struct {
+	ID           int64
+	Email        string
+	Name         string
+	PasswordHash string
+	Roles        pq.StringArray `gorm:"type:text[]"`
+	TeamID       *int64
+	DisabledAt   *time.Time
+	CreatedAt    time.Time
+}
+
+// TableName keeps the glossary's word.
+func (Staff) TableName() string { return "staff" }
+
+// Customer is somebody who can sign in to the help centre.
+type Customer struct {
+	ID           int64
+	Email        string
+	Name         string
+	PasswordHash string
+	CreatedAt    time.Time
+}
+
+// Session is somebody signed in: staff or customer, never both.
+type Session struct {
+	TokenHash  []byte `gorm:"primaryKey"`
+	StaffID    *int64
+	CustomerID *int64
+	CreatedAt  time.Time
+	ExpiresAt  time.Time
+}
+
+// SignInFailure is one wrong password, by mail address and by network address.
+type SignInFailure struct {
+	ID      int64
+	Subject string
+	At      time.Time
+}
+
+// Category is a node of the tree.
+type Category struct {
+	ID          int64
+	ParentID    *int64
+	Name        string
+	Description string
+	Audience    string
+	Position    int
+}
+
+// Article is one answer, in any number of editions.
+type Article struct {
+	ID           int64
+	Number       int
+	CategoryID   int64
+	OwnerID      int64
+	Kind         string
+	Audience     string
+	Position     int
+	LastRevision int
+	CreatedAt    time.Time
+}
+
+// Edition is an article in one language, with its working copy.
+type Edition struct {
+	ID                int64
+	ArticleID         int64
+	Language          string
+	Title             string
+	Body              string
+	Keywords          pq.StringArray `gorm:"type:text[]"`
+	SearchTitle       string
+	SearchDescription string
+	State             string
+	Version           int
+	WriterID          int64
+	WrittenAt         time.Time
+	SubmitterID       *int64
+	SubmittedAt       *time.Time
+	SubmittedRevision *int
+	DecisionNote      string
+	LiveRevisionID    *int64
+	LiveSince         *time.Time
+}
+
+// Revision is an immutable snapshot of an edition.
+type Revision struct {
+	ID                int64
+	EditionID         int64
+	Number            int
+	Title             string
+	Body              string
+	Keywords          pq.StringArray `gorm:"type:text[]"`
+	SearchTitle       string
+	SearchDescription string
+	Words             int
+	MadeBy            int64
+	MadeAt            time.Time
+}
+
+// File is a picture, kept once by its content.
+type File struct {
+	Hash      string `gorm:"primaryKey"`
+	MediaType string
+	Width     int
+	Height    int
+	Bytes     []byte
+	AddedBy   int64
+	AddedAt   time.Time
+}
+
+// RevisionFile says that a revision shows a file.
+type RevisionFile struct {
+	RevisionID int64  `gorm:"primaryKey"`
+	FileHash   string `gorm:"primaryKey"`
+}
+
+// Trail is one line of who did what.
+type Trail struct {
+	ID        int64
+	At        time.Time
+	StaffID   int64
+	ArticleID *int64
+	Subject   string
+	Action    string
+	FromState string
+	ToState   string
+	Note      string
+}
+
+// TableName keeps the glossary's word.
+func (Trail) TableName() string { return "trail" }
+
+// Flow is a bot conversation in all its versions.
+type Flow struct {
+	ID            int64
+	Slug          string
+	LiveVersionID *int64
+}
+
+// FlowVersion is a published script.
+type FlowVersion struct {
+	ID          int64
+	FlowID      int64
+	Number      int
+	Script      json.RawMessage `gorm:"type:jsonb"`
+	PublishedBy int64
+	PublishedAt time.Time
+}
+
+// The states of a conversation.
+const (
+	WithBot   = "bot"
+	Waiting   = "waiting"
+	WithAgent = "with_agent"
+	Closed    = "closed"
+)
+
+// The kinds of conversations.
+const (
+	Chat    = "chat"
+	Request = "request"
+)
+
+// Conversation is a chat with the bot or a request, from its beginning to its end.
+type Conversation struct {
+	ID            int64
+	TokenHash     []byte
+	Kind          string
+	Asker         string
+	CustomerID    *int64
+	FlowVersionID *int64
+	State         json.RawMessage `gorm:"type:jsonb"`
+	Status        string
+	Reference     *string
+	Subject       string
+	Address       string
+	Team          string
+	BeganAt       time.Time
+	WaitingSince  *time.Time
+	AgentID       *int64
+	AcceptedAt    *time.Time
+	AnsweredAt    *time.Time
+	ClosedAt      *time.Time
+	Rehearsal     bool
+}
+
+// The speakers of messages.
+const (
+	ByCustomer = "customer"
+	ByBot      = "bot"
+	ByAgent    = "agent"
+	ByNotice   = "notice"
+)
+
+// Message is one thing said in a conversation.
+type Message struct {
+	ID             int64
+	ConversationID int64
+	At             time.Time
+	Speaker        string
+	StaffID        *int64
+	Text           string
+	Cards          json.RawMessage `gorm:"type:jsonb"`
+	Choices        pq.StringArray  `gorm:"type:text[]"`
+}
+
+// Evidence is one append-only fact.
+type Evidence struct {
+	ID      int64 `gorm:"primaryKey"`
+	At      time.Time
+	Asker   string
+	Channel string
+	Kind    string
+	Text    string
+	Ref     string
+	Refs    pq.StringArray `gorm:"type:text[]"`
+	Source  string
+}
+
+// TableName keeps the glossary's word.
+func (Evidence) TableName() string { return "evidence" }
+
+// Vote is what one asker last said of one revision.
+type Vote struct {
+	RevisionID int64  `gorm:"primaryKey"`
+	Asker      string `gorm:"primaryKey"`
+	Helped     bool
+	Comment    string
+	At         time.Time
+}
+
+// Setting is one named setting.
+type Setting struct {
+	Name  string          `gorm:"primaryKey"`
+	Value json.RawMessage `gorm:"type:jsonb"`
+}
+
+// Rows lists every kind of row, so that a test can hold them against the schema.
+func Rows() []any {
+	return []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
+		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{}}
+}
