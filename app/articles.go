@@ -25,60 +25,61 @@ const sourceLanguage = "en"
 
 // Name is somebody or something by id and name.
 type Name struct {
-	ID   int64
-	Name string
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
 }
 
 // WorkingCopy is what the writer writes.
 type WorkingCopy struct {
-	Title             string
-	Body              string
-	Keywords          []string
-	SearchTitle       string
-	SearchDescription string
+	Title             string   `json:"title"`
+	Body              string   `json:"body"`
+	Keywords          []string `json:"keywords"`
+	SearchTitle       string   `json:"search_title"`
+	SearchDescription string   `json:"search_description"`
 }
 
 // Article is an article as its writers see it.
 type Article struct {
-	ID            int64
-	Reference     string
-	Category      Name
-	Owner         Name
-	Kind          string
-	Audience      audience.Audience
-	Language      string
-	Copy          WorkingCopy
-	State         article.State
-	Version       int
-	Writer        Name
-	WrittenAt     time.Time
-	Submitter     Name
-	SubmittedAt   *time.Time
-	DecisionNote  string
-	LiveRevision  int // 0 when nothing is live
-	LiveSince     *time.Time
-	LastRevision  int
-	Allowed       []article.Action
-	MayProperties bool
-	Trail         []TrailLine
-	Outcomes      outcome.Counts // of questions in which it was the last article opened
+	ID            int64             `json:"id"`
+	Reference     string            `json:"reference"`
+	Category      Name              `json:"category"`
+	Owner         Name              `json:"owner"`
+	Kind          string            `json:"kind"`
+	Audience      audience.Audience `json:"audience"`
+	Language      string            `json:"language"`
+	Copy          WorkingCopy       `json:"copy"`
+	State         article.State     `json:"state"`
+	Version       int               `json:"version"`
+	Writer        Name              `json:"writer"`
+	WrittenAt     time.Time         `json:"written_at"`
+	Submitter     Name              `json:"submitter"`
+	SubmittedAt   *time.Time        `json:"submitted_at"`
+	DecisionNote  string            `json:"decision_note"`
+	LiveRevision  int               `json:"live_revision"` // 0 when nothing is live
+	LiveSince     *time.Time        `json:"live_since"`
+	LastRevision  int               `json:"last_revision"`
+	Allowed       []article.Action  `json:"allowed"`
+	MayProperties bool              `json:"may_properties"`
+	Trail         []TrailLine       `json:"trail"`
+	Outcomes      outcome.Counts    `json:"outcomes"` // of questions in which it was the last article opened
 }
 
 // TrailLine is one line of who did what.
 type TrailLine struct {
-	At       time.Time
-	Who      string
-	Action   string
-	From, To string
-	Note     string
+	At     time.Time `json:"at"`
+	Who    string    `json:"who"`
+	Action string    `json:"action"`
+	From   string    `json:"from"`
+	To     string    `json:"to"`
+	Note   string    `json:"note"`
 }
 
 // NewArticle is an article to be made.
 type NewArticle struct {
-	CategoryID int64
-	Kind       string
-	Copy       WorkingCopy
-	Audience   audience.Audience // "" takes the category's
+	CategoryID int64             `json:"category_id"`
+	Kind       string            `json:"kind"`
+	Copy       WorkingCopy       `json:"copy"`
+	Audience   audience.Audience `json:"audience"` // "" takes the category's
 }
 
 func (c WorkingCopy) clean() (WorkingCopy, error) {
@@ -276,10 +277,10 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copie
 
 // Properties are what an article is besides its text.
 type Properties struct {
-	CategoryID int64
-	OwnerID    int64
-	Kind       string
-	Audience   audience.Audience
+	CategoryID int64             `json:"category_id"`
+	OwnerID    int64             `json:"owner_id"`
+	Kind       string            `json:"kind"`
+	Audience   audience.Audience `json:"audience"`
 }
 
 // SetProperties changes them. Widening the audience of what is live shows it to

@@ -16,13 +16,13 @@ const MaxDepth = 12
 
 // Category is a node of the tree with what is in it.
 type Category struct {
-	ID          int64
-	ParentID    int64 // 0 at the top
-	Name        string
-	Description string
-	Audience    audience.Audience
-	Depth       int // 1 at the top
-	Articles    int // in it, not counting its children
+	ID          int64             `json:"id"`
+	ParentID    int64             `json:"parent_id"` // 0 at the top
+	Name        string            `json:"name"`
+	Description string            `json:"description"`
+	Audience    audience.Audience `json:"audience"`
+	Depth       int               `json:"depth"`    // 1 at the top
+	Articles    int               `json:"articles"` // in it, not counting its children
 }
 
 // Tree lists all categories, parents before children, in their order.
@@ -47,10 +47,10 @@ func (a *App) tree(db *gorm.DB, counts string, args ...any) ([]Category, error) 
 
 // NewCategory is a category to be made, or what one is changed to.
 type NewCategory struct {
-	ParentID    int64 // 0 for the top
-	Name        string
-	Description string
-	Audience    audience.Audience
+	ParentID    int64             `json:"parent_id"` // 0 for the top
+	Name        string            `json:"name"`
+	Description string            `json:"description"`
+	Audience    audience.Audience `json:"audience"`
 }
 
 func (n NewCategory) check() error {

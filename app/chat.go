@@ -24,24 +24,24 @@ const FrontDoor = "front-door"
 
 // ChatMessage is one thing said in a conversation.
 type ChatMessage struct {
-	ID      int64
-	At      time.Time
-	Speaker string
-	Name    string // of the agent
-	Text    string
-	Cards   []flow.Card
-	Choices []string
+	ID      int64       `json:"id"`
+	At      time.Time   `json:"at"`
+	Speaker string      `json:"speaker"`
+	Name    string      `json:"name"` // of the agent
+	Text    string      `json:"text"`
+	Cards   []flow.Card `json:"cards"`
+	Choices []string    `json:"choices"`
 }
 
 // ChatView is a conversation as the customer sees it.
 type ChatView struct {
-	Status    string
-	Reference string
-	Agent     string
-	Waiting   flow.Waiting
-	MayAsk    bool // a person can be asked for
-	Rehearsal bool
-	Messages  []ChatMessage
+	Status    string        `json:"status"`
+	Reference string        `json:"reference"`
+	Agent     string        `json:"agent"`
+	Waiting   flow.Waiting  `json:"waiting"`
+	MayAsk    bool          `json:"may_ask"` // a person can be asked for
+	Rehearsal bool          `json:"rehearsal"`
+	Messages  []ChatMessage `json:"messages"`
 }
 
 // StartChat begins a conversation and gives the token that the customer holds.

@@ -30,8 +30,9 @@ const (
 
 // Picture says where a kept picture is served from.
 type Picture struct {
-	Path          string
-	Width, Height int
+	Path   string `json:"path"`
+	Width  int    `json:"width"`
+	Height int    `json:"height"`
 }
 
 // KeepPicture keeps a picture for use in articles. What it is is decided by its

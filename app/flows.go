@@ -18,14 +18,14 @@ import (
 
 // FlowView is a flow's live script.
 type FlowView struct {
-	Slug        string
-	Version     int // 0 while nothing is live
-	PublishedBy string
-	PublishedAt time.Time
-	Script      flow.Script
-	Source      string            // the script as JSON
-	Titles      map[string]string // titles of the articles it shows
-	Problems    []flow.Problem
+	Slug        string            `json:"slug"`
+	Version     int               `json:"version"` // 0 while nothing is live
+	PublishedBy string            `json:"published_by"`
+	PublishedAt time.Time         `json:"published_at"`
+	Script      flow.Script       `json:"script"`
+	Source      string            `json:"source"` // the script as JSON
+	Titles      map[string]string `json:"titles"` // titles of the articles it shows
+	Problems    []flow.Fault    `json:"problems"`
 }
 
 // ReadFlow gives the live version of a flow. Every member of staff may read it.
@@ -54,10 +54,10 @@ func (a *App) ReadFlow(ctx context.Context, slug string) (FlowView, error) {
 
 // CheckFlow lists what is wrong with a script given as JSON: in itself, and in
 // the articles it shows.
-func (a *App) CheckFlow(ctx context.Context, source string) ([]flow.Problem, error) {
+func (a *App) CheckFlow(ctx context.Context, source string) ([]flow.Fault, error) {
 	script, err := flow.Parse([]byte(source))
 	if err != nil {
-		return []flow.Problem{{Message: err.Error()}}, nil
+		return []flow.Fault{{Message: err.Error()}}, nil
 	}
 	_, problems, err := a.shownBy(a.db.WithContext(ctx), script)
 	return append(flow.Check(script), problems...), err
@@ -65,7 +65,7 @@ func (a *App) CheckFlow(ctx context.Context, source string) ([]flow.Problem, err
 
 // shownBy gives the titles of the articles a script shows, and what is wrong
 // with them: none is live, or it is not for everyone though the flow is.
-func (a *App) shownBy(db *gorm.DB, script flow.Script) (map[string]string, []flow.Problem, error) {
+func (a *App) shownBy(db *gorm.DB, script flow.Script) (map[string]string, []flow.Fault, error) {
 	found, err := cards(db, audience.Viewer{}, script.Articles())
 	if err != nil {
 		return nil, nil, err
@@ -74,11 +74,11 @@ func (a *App) shownBy(db *gorm.DB, script flow.Script) (map[string]string, []flo
 	for ref, r := range found {
 		titles[ref] = r.Title
 	}
-	var problems []flow.Problem
+	var problems []flow.Fault
 	for _, t := range script.Turns {
 		for i, ref := range t.Articles {
 			if _, _, ok := article.ParseReference(ref); ok && titles[ref] == "" {
-				problems = append(problems, flow.Problem{Turn: t.ID, Field: fmt.Sprintf("articles[%d]", i), Message: ref + " is not live for everyone, so not every customer would see it."})
+				problems = append(problems, flow.Fault{Turn: t.ID, Field: fmt.Sprintf("articles[%d]", i), Message: ref + " is not live for everyone, so not every customer would see it."})
 			}
 		}
 	}

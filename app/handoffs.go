@@ -19,17 +19,17 @@ import (
 
 // HandoffLine is a conversation in the agents' list.
 type HandoffLine struct {
-	Reference    string
-	Kind         string
-	Subject      string
-	Team         string
-	Status       string
-	Customer     string
-	Agent        string
-	AgentID      int64
-	WaitingSince time.Time
-	LastMessage  string
-	LastSpeaker  string
+	Reference    string    `json:"reference"`
+	Kind         string    `json:"kind"`
+	Subject      string    `json:"subject"`
+	Team         string    `json:"team"`
+	Status       string    `json:"status"`
+	Customer     string    `json:"customer"`
+	Agent        string    `json:"agent"`
+	AgentID      int64     `json:"agent_id"`
+	WaitingSince time.Time `json:"waiting_since"`
+	LastMessage  string    `json:"last_message"`
+	LastSpeaker  string    `json:"last_speaker"`
 }
 
 // Handoffs lists what waits for a person, the longest waiting first; then what
@@ -56,25 +56,25 @@ func (a *App) Handoffs(ctx context.Context, by Staff) ([]HandoffLine, error) {
 
 // Brief is what the bot learnt before it passed the conversation on.
 type Brief struct {
-	Path  []BriefStep
-	Shown []flow.Shown
-	Words string
+	Path  []BriefStep  `json:"path"`
+	Shown []flow.Shown `json:"shown"`
+	Words string       `json:"words"`
 }
 
 // BriefStep is one move of the path: what the bot said, and what the customer did.
 type BriefStep struct {
-	Turn string
-	Bot  string
-	Said string
+	Turn string `json:"turn"`
+	Bot  string `json:"bot"`
+	Said string `json:"said"`
 }
 
 // Handoff is a conversation as an agent sees it.
 type Handoff struct {
 	HandoffLine
-	Address  string
-	Brief    *Brief // nil for a request from the form
-	Messages []ChatMessage
-	Closed   *time.Time
+	Address  string        `json:"address"`
+	Brief    *Brief        `json:"brief"` // nil for a request from the form
+	Messages []ChatMessage `json:"messages"`
+	Closed   *time.Time    `json:"closed"`
 }
 
 func byReference(db *gorm.DB, reference string) (store.Conversation, error) {

@@ -23,8 +23,8 @@ import (
 // Result is an article that a search found.
 type Result struct {
 	flow.Card
-	Category string
-	Passage  search.Passage
+	Category string         `json:"category"`
+	Passage  search.Passage `json:"passage"`
 }
 
 // Search finds articles for a visitor's words and keeps that they asked, and
@@ -123,17 +123,17 @@ func summary(description, body string) string {
 
 // Page is a live article as a customer reads it.
 type Page struct {
-	Reference   string
-	Revision    string
-	Title       string
-	SearchTitle string
-	Description string
-	Body        string // sanitised HTML
-	Audience    audience.Audience
-	Category    Name
-	LiveSince   time.Time
-	ReadAfter   time.Duration
-	Voted       *bool // what this asker said of this revision
+	Reference   string            `json:"reference"`
+	Revision    string            `json:"revision"`
+	Title       string            `json:"title"`
+	SearchTitle string            `json:"search_title"`
+	Description string            `json:"description"`
+	Body        string            `json:"body"` // sanitised HTML
+	Audience    audience.Audience `json:"audience"`
+	Category    Name              `json:"category"`
+	LiveSince   time.Time         `json:"live_since"`
+	ReadAfter   time.Duration     `json:"read_after"`
+	Voted       *bool             `json:"voted"` // what this asker said of this revision
 	revisionID  int64
 }
 

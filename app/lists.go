@@ -29,19 +29,19 @@ const PageSize = 50
 
 // ArticleLine is an article in a list.
 type ArticleLine struct {
-	Reference    string
-	Title        string
-	Category     string
-	State        article.State
-	Live         bool
-	Audience     audience.Audience
-	Owner        string
-	Kind         string
-	WrittenAt    time.Time
-	Writer       string
-	SubmittedAt  *time.Time
-	DecisionNote string
-	Outcomes     outcome.Counts `gorm:"-"`
+	Reference    string            `json:"reference"`
+	Title        string            `json:"title"`
+	Category     string            `json:"category"`
+	State        article.State     `json:"state"`
+	Live         bool              `json:"live"`
+	Audience     audience.Audience `json:"audience"`
+	Owner        string            `json:"owner"`
+	Kind         string            `json:"kind"`
+	WrittenAt    time.Time         `json:"written_at"`
+	Writer       string            `json:"writer"`
+	SubmittedAt  *time.Time        `json:"submitted_at"`
+	DecisionNote string            `json:"decision_note"`
+	Outcomes     outcome.Counts    `gorm:"-" json:"outcomes"`
 }
 
 // ListArticles gives one page of the articles that fit, in the order of the

@@ -96,22 +96,22 @@ func (f LedgerFilter) fits(q outcome.Question) bool {
 
 // Figures are the headline and its parts for a period.
 type Figures struct {
-	Period   outcome.Period
-	Window   time.Duration
-	AsOf     time.Time
-	Counts   outcome.Counts
-	Rates    outcome.Rates
-	Days     []outcome.Day
-	Before   outcome.Rates       // of the period of the same length before
-	Moved    *outcome.Difference // of deflection since then; nil when either is not defined
-	Channels []ChannelFigures
+	Period   outcome.Period      `json:"period"`
+	Window   time.Duration       `json:"window"`
+	AsOf     time.Time           `json:"as_of"`
+	Counts   outcome.Counts      `json:"counts"`
+	Rates    outcome.Rates       `json:"rates"`
+	Days     []outcome.Day       `json:"days"`
+	Before   outcome.Rates       `json:"before"` // of the period of the same length before
+	Moved    *outcome.Difference `json:"moved"`  // of deflection since then; nil when either is not defined
+	Channels []ChannelFigures    `json:"channels"`
 }
 
 // ChannelFigures are the counts of the questions that touched a channel.
 type ChannelFigures struct {
-	Channel outcome.Channel
-	Counts  outcome.Counts
-	Rates   outcome.Rates
+	Channel outcome.Channel `json:"channel"`
+	Counts  outcome.Counts  `json:"counts"`
+	Rates   outcome.Rates   `json:"rates"`
 }
 
 // maxDays bounds the period of the figures.
@@ -123,7 +123,7 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	if err := by.may("Reading the figures", figureRoles...); err != nil {
 		return Figures{}, err
 	}
-	p := a.days(first, last)
+	p := a.Days(first, last)
 	var f fields
 	f.require(p.From.Before(p.To), "to", "The last day lies before the first.")
 	f.require(p.To.Sub(p.From) <= maxDays*24*time.Hour, "from", fmt.Sprintf("At most %d days at once.", maxDays))
@@ -154,8 +154,8 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	return out, nil
 }
 
-// days is the period from the first calendar day to the last, both included.
-func (a *App) days(first, last time.Time) outcome.Period {
+// Days is the period from the first calendar day to the last, both included.
+func (a *App) Days(first, last time.Time) outcome.Period {
 	at := func(t time.Time, plus int) time.Time {
 		y, m, d := t.Date()
 		return time.Date(y, m, d+plus, 0, 0, 0, 0, a.zone)
@@ -168,16 +168,16 @@ func (a *App) Zone() *time.Location { return a.zone }
 
 // LedgerLine is a question in the Ledger.
 type LedgerLine struct {
-	Key      string // names it in an address
-	Asker    string
-	Began    time.Time
-	Closed   *time.Time
-	Outcome  outcome.Outcome
-	Settling bool
-	Asked    string
-	Channels []outcome.Channel
-	Article  string
-	Evidence int
+	Key      string            `json:"key"` // names it in an address
+	Asker    string            `json:"asker"`
+	Began    time.Time         `json:"began"`
+	Closed   *time.Time        `json:"closed"`
+	Outcome  outcome.Outcome   `json:"outcome"`
+	Settling bool              `json:"settling"`
+	Asked    string            `json:"asked"`
+	Channels []outcome.Channel `json:"channels"`
+	Article  string            `json:"article"`
+	Items    int               `json:"items"`
 }
 
 // Ledger gives one page of the questions that fit, the latest first, and how
@@ -202,7 +202,7 @@ func (a *App) Ledger(ctx context.Context, by Staff, f LedgerFilter) ([]LedgerLin
 
 func ledgerLine(q outcome.Question) LedgerLine {
 	line := LedgerLine{Key: questionKey(q.Asker, q.Began), Asker: q.Asker, Began: q.Began, Outcome: q.Outcome, Settling: q.Settling(),
-		Asked: q.Label(), Article: q.LastArticle(), Evidence: len(q.Evidence)}
+		Asked: q.Label(), Article: q.LastArticle(), Items: len(q.Evidence)}
 	if q.Outcome != outcome.Open {
 		line.Closed = &q.Closed
 	}
@@ -221,11 +221,11 @@ func questionKey(asker string, began time.Time) string {
 // LedgerQuestion is one question opened to its evidence.
 type LedgerQuestion struct {
 	LedgerLine
-	Settles    time.Time
-	Evidence   []outcome.Evidence
-	ReturnedIn string            // the key of the question it returned in
-	Earlier    []LedgerLine      // the asker's questions that this one returned
-	Titles     map[string]string // of the articles named, by reference without revision
+	Settles    time.Time          `json:"settles"`
+	Evidence   []outcome.Evidence `json:"evidence"`
+	ReturnedIn string             `json:"returned_in"` // the key of the question it returned in
+	Earlier    []LedgerLine       `json:"earlier"`     // the asker's questions that this one returned
+	Titles     map[string]string  `json:"titles"`      // of the articles named, by reference without revision
 }
 
 // ReadQuestion opens one question of the Ledger.

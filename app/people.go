@@ -16,11 +16,11 @@ import (
 
 // NewStaff is somebody to be added to the staff.
 type NewStaff struct {
-	Name     string
-	Email    string
-	Password string
-	Roles    role.Set
-	Team     string // "" for none; made if it is not there yet
+	Name     string   `json:"name"`
+	Email    string   `json:"email"`
+	Password string   `json:"password"`
+	Roles    role.Set `json:"roles"`
+	Team     string   `json:"team"` // "" for none; made if it is not there yet
 }
 
 // AddFirstStaff adds staff from the command line, where no one is signed in.
@@ -111,12 +111,12 @@ func roleNames(set role.Set) []string {
 
 // Person is a member of staff as the others see them.
 type Person struct {
-	ID       int64
-	Name     string
-	Email    string
-	Roles    role.Set
-	Team     string
-	Disabled bool
+	ID       int64    `json:"id"`
+	Name     string   `json:"name"`
+	Email    string   `json:"email"`
+	Roles    role.Set `json:"roles"`
+	Team     string   `json:"team"`
+	Disabled bool     `json:"disabled"`
 }
 
 // ListStaff lists everybody, by name.

@@ -101,11 +101,11 @@ func asProblem(err error, what string) error {
 
 // Staff is a member of staff who is signed in.
 type Staff struct {
-	ID    int64
-	Name  string
-	Email string
-	Roles role.Set
-	Team  string
+	ID    int64    `json:"id"`
+	Name  string   `json:"name"`
+	Email string   `json:"email"`
+	Roles role.Set `json:"roles"`
+	Team  string   `json:"team"`
 }
 
 // may is the one permission check: nil when the person has any of the roles.

@@ -99,24 +99,24 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 	return row.LastRevision, tx.Save(row).Error
 }
 
-// Change is what differs between what is live and the working copy.
-type Change struct {
-	Against int // the live revision's number, 0 when nothing is live
-	Title   []article.Change
-	Blocks  []article.Change
+// Changed is what differs between what is live and the working copy.
+type Changed struct {
+	Against int              `json:"against"` // the live revision's number, 0 when nothing is live
+	Title   []article.Change `json:"title"`
+	Blocks  []article.Change `json:"blocks"`
 }
 
 // Changes compares the working copy with what is live.
-func (a *App) Changes(ctx context.Context, reference string) (Change, error) {
+func (a *App) Changes(ctx context.Context, reference string) (Changed, error) {
 	db := a.db.WithContext(ctx)
 	_, e, err := find(db, reference, false)
 	if err != nil {
-		return Change{}, err
+		return Changed{}, err
 	}
 	var live store.Revision
 	if e.LiveRevisionID != nil {
 		if err := db.First(&live, *e.LiveRevisionID).Error; err != nil {
-			return Change{}, fmt.Errorf("reading the live revision: %w", err)
+			return Changed{}, fmt.Errorf("reading the live revision: %w", err)
 		}
 	}
 	title := func(t string) article.Outline {
@@ -125,7 +125,7 @@ func (a *App) Changes(ctx context.Context, reference string) (Change, error) {
 		}
 		return article.Outline{Blocks: []string{t}}
 	}
-	return Change{
+	return Changed{
 		Against: live.Number,
 		Title:   article.Compare(title(live.Title), title(e.Title)),
 		Blocks:  article.Compare(article.Read(live.Body), article.Read(e.Body)),
@@ -134,12 +134,12 @@ func (a *App) Changes(ctx context.Context, reference string) (Change, error) {
 
 // RevisionLine is a revision in the list of an article's revisions.
 type RevisionLine struct {
-	Number int
-	Title  string
-	Words  int
-	MadeBy string
-	MadeAt time.Time
-	Live   bool
+	Number int       `json:"number"`
+	Title  string    `json:"title"`
+	Words  int       `json:"words"`
+	MadeBy string    `json:"made_by"`
+	MadeAt time.Time `json:"made_at"`
+	Live   bool      `json:"live"`
 }
 
 // Revisions lists an article's revisions, the newest first.

@@ -13,19 +13,19 @@ import (
 
 // Today is what needs a person now, and how the figure stands.
 type Today struct {
-	ToReview  []ArticleLine // in review, and not the person's own work
-	ToPublish []ArticleLine
-	SentBack  []ArticleLine // the person's own
-	Waiting   []HandoffLine
-	Contacts  []ContactAfter // articles read and still followed by a contact
-	Figures   *Figures       // of the last seven days, for those who may read them
+	ToReview  []ArticleLine  `json:"to_review"` // in review, and not the person's own work
+	ToPublish []ArticleLine  `json:"to_publish"`
+	SentBack  []ArticleLine  `json:"sent_back"` // the person's own
+	Waiting   []HandoffLine  `json:"waiting"`
+	Contacts  []ContactAfter `json:"contacts"` // articles read and still followed by a contact
+	Figures   *Figures       `json:"figures"`  // of the last seven days, for those who may read them
 }
 
 // ContactAfter is an article that questions ended with and still reached a person.
 type ContactAfter struct {
-	Reference string
-	Title     string
-	Share     outcome.Proportion // Person or Returned among the questions that ended with it
+	Reference string             `json:"reference"`
+	Title     string             `json:"title"`
+	Share     outcome.Proportion `json:"share"` // Person or Returned among the questions that ended with it
 }
 
 // Today gathers what the person can act on, by their roles.

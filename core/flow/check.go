@@ -15,8 +15,8 @@ const (
 	MaxShown   = 5 // articles in one turn
 )
 
-// Problem is something wrong with a script, at a turn's field ("" for the script).
-type Problem struct {
+// Fault is something wrong with a script, at a turn's field ("" for the script).
+type Fault struct {
 	Turn    string `json:"turn,omitempty"`
 	Field   string `json:"field,omitempty"`
 	Message string `json:"message"`
@@ -25,7 +25,7 @@ type Problem struct {
 // Check lists what is wrong with a script. A script without problems always gets
 // an answer out of the runtime: it never hangs between turns and never names a
 // turn that is not there.
-func Check(s Script) []Problem {
+func Check(s Script) []Fault {
 	c := checker{script: s, ids: map[string]Kind{}}
 	c.whole()
 	for _, t := range s.Turns {
@@ -39,11 +39,11 @@ func Check(s Script) []Problem {
 type checker struct {
 	script   Script
 	ids      map[string]Kind
-	problems []Problem
+	problems []Fault
 }
 
 func (c *checker) add(turn, field, format string, args ...any) {
-	c.problems = append(c.problems, Problem{turn, field, fmt.Sprintf(format, args...)})
+	c.problems = append(c.problems, Fault{turn, field, fmt.Sprintf(format, args...)})
 }
 
 func (c *checker) whole() {

@@ -198,7 +198,7 @@ func TestCheckFindsWhatIsWrong(t *testing.T) {
 				t.Fatal(err)
 			}
 			problems := Check(s)
-			if !slices.ContainsFunc(problems, func(p Problem) bool { return p.Turn == c.turn && p.Field == c.field && p.Message != "" }) {
+			if !slices.ContainsFunc(problems, func(p Fault) bool { return p.Turn == c.turn && p.Field == c.field && p.Message != "" }) {
 				t.Errorf("got %+v", problems)
 			}
 		})

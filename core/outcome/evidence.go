@@ -83,15 +83,15 @@ func (s Source) Valid() bool {
 
 // Evidence is one append-only fact about what an asker did or was shown.
 type Evidence struct {
-	At      time.Time
-	Asker   string
-	Channel Channel
-	Kind    Kind
-	Text    string   // the words, redacted
-	Ref     string   // what it refers to: "A-0007@3", a turn, a team, a request
-	Refs    []string // offered: article revisions in the order shown
-	Source  Source
-	Line    int // its number in the input, from 1, or its row number in a database
+	At      time.Time `json:"at"`
+	Asker   string    `json:"asker"`
+	Channel Channel   `json:"channel"`
+	Kind    Kind      `json:"kind"`
+	Text    string    `json:"text"` // the words, redacted
+	Ref     string    `json:"ref"`  // what it refers to: "A-0007@3", a turn, a team, a request
+	Refs    []string  `json:"refs"` // offered: article revisions in the order shown
+	Source  Source    `json:"source"`
+	Line    int       `json:"line"` // its number in the input, from 1, or its row number in a database
 }
 
 // compare orders the evidence of one asker: by time, then kind, then what it

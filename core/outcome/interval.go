@@ -8,8 +8,11 @@ const z95 = 1.959963984540054
 // Proportion is a share (0 to 1) with its 95 % interval and the counts it is
 // made of. With Of = 0 the share is not defined: Defined reports that.
 type Proportion struct {
-	Value, Low, High float64
-	Count, Of        int
+	Value float64 `json:"value"`
+	Low   float64 `json:"low"`
+	High  float64 `json:"high"`
+	Count int     `json:"count"`
+	Of    int     `json:"of"`
 }
 
 // Defined reports whether there was anything to take a share of.

@@ -51,9 +51,9 @@ func (c *Counts) addOutcome(o Outcome) {
 // Rates are the three readings of "answered without a person", from the
 // strictest to the one usually quoted.
 type Rates struct {
-	Proven     Proportion // Confirmed / settled
-	Deflection Proportion // (Confirmed + Presumed) / settled: the headline
-	Claimed    Proportion // (Confirmed + Presumed + Unanswered) / settled
+	Proven     Proportion `json:"proven"`     // Confirmed / settled
+	Deflection Proportion `json:"deflection"` // (Confirmed + Presumed) / settled: the headline
+	Claimed    Proportion `json:"claimed"`    // (Confirmed + Presumed + Unanswered) / settled
 }
 
 // Rates computes the three rates from the counts of settled questions.
@@ -106,9 +106,9 @@ func Within(questions []Question, p Period) []Question {
 
 // Day is the count of one calendar day.
 type Day struct {
-	Begins   time.Time // midnight in the zone asked for
-	Counts   Counts    // settled outcomes, as in the rates
-	Settling Counts    // provisional outcomes of questions that may still return
+	Begins   time.Time `json:"begins"`   // midnight in the zone asked for
+	Counts   Counts    `json:"counts"`   // settled outcomes, as in the rates
+	Settling Counts    `json:"settling"` // provisional outcomes of questions that may still return
 }
 
 // ByDay counts questions by the calendar day of their closing in zone, a Day for

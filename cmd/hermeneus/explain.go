@@ -1,0 +1,20 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+
+	"hermeneus/app"
+)
+
+// explain spells out which fields a problem is about.
+func explain(err error) error {
+	var p *app.Problem
+	if !errors.As(err, &p) {
+		return err
+	}
+	for _, f := range p.Fields {
+		err = fmt.Errorf("%w\n  %s: %s", err, f.Name, f.Message)
+	}
+	return err
+}

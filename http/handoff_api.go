@@ -1,0 +1,126 @@
+package http
+
+import (
+	"context"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"hermeneus/app"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+)
+
+type handoffRef struct {
+	Reference string `path:"reference" example:"H-0012"`
+}
+
+func (s *server) handoffAPI(api huma.API) {
+	staffCall(api, op("GET", "/api/staff/handoffs", "list-handoffs", "Conversations with people, the longest waiting first"), func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.HandoffLine], error) {
+		return wrap(s.app.Handoffs(ctx, who))
+	})
+	staffCall(api, op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"), func(ctx context.Context, who app.Staff, in *handoffRef) (*body[app.Handoff], error) {
+		return wrap(s.app.ReadHandoff(ctx, who, in.Reference))
+	})
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"), func(ctx context.Context, who app.Staff, in *handoffRef) (*none, error) {
+		return nil, s.app.Accept(ctx, who, in.Reference)
+	})
+	type replying struct {
+		handoffRef
+		Body struct {
+			Text     string   `json:"text"`
+			Articles []string `json:"articles,omitempty" doc:"References of articles to show with it"`
+		}
+	}
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"), func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
+		return nil, s.app.Reply(ctx, who, in.Reference, in.Body.Text, in.Body.Articles)
+	})
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"), func(ctx context.Context, who app.Staff, in *handoffRef) (*none, error) {
+		return nil, s.app.CloseHandoff(ctx, who, in.Reference)
+	})
+	type asking struct {
+		handoffRef
+		Words string `query:"words" maxLength:"400"`
+	}
+	staffCall(api, op("GET", "/api/staff/handoffs/{reference}/suggestions", "suggest-for-reply", "Articles that fit what the customer said"), func(ctx context.Context, who app.Staff, in *asking) (*body[[]app.Result], error) {
+		return wrap(s.app.SuggestForReply(ctx, who, in.Reference, in.Words))
+	})
+}
+
+// seconds is how long the browser saw an article visible.
+type seconds struct {
+	Seconds float64 `json:"seconds" minimum:"0" maximum:"86400"`
+}
+
+func (n seconds) duration() time.Duration { return time.Duration(n.Seconds * float64(time.Second)) }
+
+func (s *server) helpAPI(api huma.API) {
+	type subject struct {
+		Subject string `json:"subject"`
+	}
+	publicCall(api, op("POST", "/api/help/offers", "offer-for-form", "Answers to a subject that is being typed"), func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
+		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject))
+	})
+	type reading struct {
+		articleRef
+		Body seconds
+	}
+	publicCall(api, op("POST", "/api/help/articles/{reference}/read", "do-mark-read", "An article was really read"), func(ctx context.Context, in *reading) (*none, error) {
+		return nil, s.app.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
+	})
+	type voting struct {
+		articleRef
+		Body struct {
+			Helped  bool   `json:"helped"`
+			Comment string `json:"comment,omitempty"`
+		}
+	}
+	publicCall(api, op("POST", "/api/help/articles/{reference}/vote", "do-vote", "Say whether an article helped"), func(ctx context.Context, in *voting) (*none, error) {
+		return nil, s.app.Vote(ctx, visitorOf(ctx), in.Reference, in.Body.Helped, in.Body.Comment)
+	})
+}
+
+type chatToken struct {
+	Token string `path:"token" maxLength:"100"`
+}
+
+func (s *server) chatAPI(api huma.API) {
+	type begun struct {
+		Token string `json:"token"`
+	}
+	publicCall(api, op("POST", "/api/chat", "start-chat", "Begin a conversation"), func(ctx context.Context, _ *none) (*body[begun], error) {
+		token, err := s.app.StartChat(ctx, visitorOf(ctx))
+		return wrap(begun{token}, err)
+	})
+	type reading struct {
+		chatToken
+		After int64 `query:"after" doc:"Only messages after this one"`
+	}
+	publicCall(api, op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"), func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
+		return wrap(s.app.ReadChat(ctx, in.Token, in.After))
+	})
+	type saying struct {
+		chatToken
+		Body struct {
+			Kind flow.InputKind `json:"kind" enum:"words,choice,want_person"`
+			Text string         `json:"text,omitempty"`
+		}
+	}
+	publicCall(api, op("POST", "/api/chat/{token}/messages", "do-say", "Say or choose something"), func(ctx context.Context, in *saying) (*none, error) {
+		return nil, s.app.SayInChat(ctx, visitorOf(ctx), in.Token, flow.Input{Kind: in.Body.Kind, Text: in.Body.Text})
+	})
+	type opening struct {
+		chatToken
+		articleRef
+	}
+	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/open", "open-in-chat", "Open an article in the conversation"), func(ctx context.Context, in *opening) (*body[app.Page], error) {
+		return wrap(s.app.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
+	})
+	type marking struct {
+		opening
+		Body seconds
+	}
+	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/read", "do-read-in-chat", "An article in the conversation was really read"), func(ctx context.Context, in *marking) (*none, error) {
+		return nil, s.app.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
+	})
+}

@@ -1,0 +1,167 @@
+// Package http is the door: the API, the pages customers read, live updates and
+// sessions, over Fiber. It holds no rules; it turns requests into use cases and
+// their results into answers.
+package http
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humafiber"
+	"github.com/gofiber/fiber/v2"
+	"github.com/gofiber/fiber/v2/middleware/compress"
+	"github.com/gofiber/fiber/v2/middleware/limiter"
+	"github.com/gofiber/fiber/v2/middleware/recover"
+
+	"hermeneus/app"
+)
+
+// Options say how the door stands.
+type Options struct {
+	Name         string // of the company, shown to customers
+	SampleSite   string // address of the sample member site, "" for none
+	SecureCookie bool   // cookies only over HTTPS
+	PerMinute    int    // requests that one address may make to public places in a minute; 0 for no limit
+}
+
+// server holds what the handlers need.
+type server struct {
+	app     *app.App
+	options Options
+	assets  *assets
+	pages   *pages
+	closing context.Context
+}
+
+// Server is a running door.
+type Server struct {
+	fiber *fiber.App
+	stop  context.CancelFunc
+}
+
+// bodyLimit bounds what is read of any request, in bytes: a picture, and some.
+const bodyLimit = app.MaxPicture + 1<<20
+
+// New builds the door to an application.
+func New(a *app.App, options Options) (*Server, error) {
+	files, err := loadAssets()
+	if err != nil {
+		return nil, err
+	}
+	templates, err := loadPages(files, options)
+	if err != nil {
+		return nil, err
+	}
+	closing, stop := context.WithCancel(context.Background())
+	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing}
+	f := fiber.New(fiber.Config{
+		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: bodyLimit, Immutable: true,
+		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, ErrorHandler: s.failed,
+	})
+	f.Use(recover.New(recover.Config{EnableStackTrace: true}))
+	f.Use(s.protect)
+	f.Use(compress.New(compress.Config{Next: func(c *fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/events") }}))
+	f.Use(s.identify)
+	if options.PerMinute > 0 {
+		f.Use(limiter.New(limiter.Config{Max: options.PerMinute, Expiration: time.Minute, Next: notPublic, LimitReached: func(*fiber.Ctx) error {
+			return &app.Problem{Kind: app.TooMany, Detail: "Too many requests from your address. Wait a minute and try again."}
+		}}))
+	}
+	s.api(f)
+	s.live(f)
+	s.routes(f)
+	return &Server{f, stop}, nil
+}
+
+// Listen serves at address until Close.
+func (s *Server) Listen(address string) error { return s.fiber.Listen(address) }
+
+// Close ends live updates and waits for running requests.
+func (s *Server) Close() error {
+	s.stop()
+	return s.fiber.ShutdownWithTimeout(5 * time.Second)
+}
+
+// Fiber is the application to send test requests to.
+func (s *Server) Fiber() *fiber.App { return s.fiber }
+
+// OpenAPI gives the document that describes the API, as JSON.
+func OpenAPI() ([]byte, error) {
+	s := &server{}
+	api := s.api(fiber.New())
+	return api.OpenAPI().MarshalJSON()
+}
+
+func (s *server) api(f *fiber.App) huma.API {
+	config := huma.DefaultConfig("Hermeneus", "1")
+	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
+	config.Transformers = append(config.Transformers, noNilLists)
+	huma.NewError = newError
+	huma.DefaultArrayNullable = false
+	api := humafiber.New(f, config)
+	s.signInAPI(api)
+	s.libraryAPI(api)
+	s.handoffAPI(api)
+	s.flowAPI(api)
+	s.figureAPI(api)
+	s.peopleAPI(api)
+	s.helpAPI(api)
+	s.chatAPI(api)
+	return api
+}
+
+// notPublic reports whether a request goes where only staff go, or for a file.
+func notPublic(c *fiber.Ctx) bool {
+	p := c.Path()
+	return strings.HasPrefix(p, "/api/staff/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/staff") || p == "/healthz"
+}
+
+// protect sets the headers that keep pages to themselves, and refuses requests
+// that another site's page makes in a visitor's name.
+func (s *server) protect(c *fiber.Ctx) error {
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "same-origin")
+	c.Set("Content-Security-Policy", policyFor(c.Path()))
+	switch c.Method() {
+	case fiber.MethodGet, fiber.MethodHead, fiber.MethodOptions:
+	default:
+		origin := c.Get("Origin")
+		if origin != "" && origin != "http://"+c.Get("Host") && origin != "https://"+c.Get("Host") {
+			return &app.Problem{Kind: app.Denied, Detail: "This request came from a page of another site."}
+		}
+	}
+	return c.Next()
+}
+
+func policyFor(path string) string {
+	common := "default-src 'none'; script-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; "
+	switch {
+	case path == "/chat":
+		return common + "style-src 'self'; frame-ancestors *"
+	case strings.HasPrefix(path, "/staff"):
+		// The component library writes its styles into the page.
+		return common + "style-src 'self' 'unsafe-inline'; frame-src 'self'; frame-ancestors 'none'"
+	}
+	return common + "style-src 'self'; frame-ancestors 'none'"
+}
+
+// failed answers an error that no handler answered: a problem document to
+// programs, a page to people.
+func (s *server) failed(c *fiber.Ctx, err error) error {
+	p := toProblem(err)
+	var fiberError *fiber.Error
+	if errors.As(err, &fiberError) {
+		p = plainProblem(fiberError.Code, fiberError.Message)
+	}
+	if p.Status >= 500 {
+		slog.Error("a request failed", "path", c.Path(), "error", err)
+	}
+	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Path(), "/files/") {
+		return c.Status(p.Status).JSON(p, "application/problem+json")
+	}
+	return s.pages.problem(c, s.visitor(c), p)
+}

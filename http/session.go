@@ -1,0 +1,167 @@
+package http
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/hex"
+	"errors"
+	"regexp"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gofiber/fiber/v2"
+
+	"hermeneus/app"
+)
+
+// The cookies.
+const (
+	staffCookie    = "hermeneus_staff"
+	customerCookie = "hermeneus_customer"
+	visitorCookie  = "hermeneus_visitor"
+	countedCookie  = "hermeneus_as_customer" // staff who want to be counted as a customer
+)
+
+type contextKey string
+
+const (
+	staffKey   contextKey = "staff"
+	visitorKey contextKey = "visitor"
+	placeKey   contextKey = "place"
+	tokenKey   contextKey = "token"
+)
+
+// crawler knows programs by the general words they use of themselves.
+var crawler = regexp.MustCompile(`(?i)bot\b|crawl|spider|slurp|fetcher|monitor|headlesscheck|preview`)
+
+// identify finds out who makes a request, and keeps it with the request.
+func (s *server) identify(c *fiber.Ctx) error {
+	path := c.Path()
+	if strings.HasPrefix(path, "/assets/") || path == "/healthz" {
+		return c.Next()
+	}
+	ctx := context.WithValue(c.UserContext(), placeKey, c.IP())
+	token := c.Cookies(staffCookie)
+	ctx = context.WithValue(ctx, tokenKey, token)
+	signed := false
+	if token != "" {
+		staff, err := s.app.StaffOf(ctx, token)
+		var p *app.Problem
+		switch {
+		case err == nil:
+			signed = true
+			ctx = context.WithValue(ctx, staffKey, staff)
+		case !errors.As(err, &p):
+			return err
+		}
+	}
+	if !strings.HasPrefix(path, "/api/staff") && !strings.HasPrefix(path, "/staff") {
+		v, err := s.visit(c, signed)
+		if err != nil {
+			return err
+		}
+		ctx = context.WithValue(ctx, visitorKey, v)
+	}
+	c.SetUserContext(ctx)
+	return c.Next()
+}
+
+// visit makes out the visitor, and gives a new one a key.
+func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
+	v := app.Visitor{Key: c.Cookies(visitorCookie), Preview: staff && c.Cookies(countedCookie) == "", Crawler: crawler.MatchString(c.Get("User-Agent"))}
+	if len(v.Key) != 32 && !v.Crawler {
+		raw := make([]byte, 16)
+		_, _ = rand.Read(raw) // never fails, by its documentation
+		v.Key = hex.EncodeToString(raw)
+		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
+	}
+	if token := c.Cookies(customerCookie); token != "" {
+		customer, ok, err := s.app.CustomerOf(c.UserContext(), token)
+		if err != nil {
+			return v, err
+		}
+		if ok {
+			v.Customer = &customer
+		}
+	}
+	return v, nil
+}
+
+func (s *server) setCookie(c *fiber.Ctx, name, value string, expires time.Time) {
+	c.Cookie(s.cookie(name, value, expires))
+}
+
+func (s *server) cookie(name, value string, expires time.Time) *fiber.Cookie {
+	return &fiber.Cookie{Name: name, Value: value, Path: "/", Expires: expires, HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, Secure: s.options.SecureCookie}
+}
+
+func (s *server) visitor(c *fiber.Ctx) app.Visitor { return visitorOf(c.UserContext()) }
+
+func visitorOf(ctx context.Context) app.Visitor {
+	v, _ := ctx.Value(visitorKey).(app.Visitor)
+	return v
+}
+
+// staffOf gives who is signed in, or a NotSigned problem.
+func staffOf(ctx context.Context) (app.Staff, error) {
+	if who, ok := ctx.Value(staffKey).(app.Staff); ok {
+		return who, nil
+	}
+	return app.Staff{}, &app.Problem{Kind: app.NotSigned, Detail: "Sign in first. If you were signed in, the session has ended."}
+}
+
+// staffCall registers an operation that only staff can call.
+func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, app.Staff, *I) (*O, error)) {
+	op.Tags = append(op.Tags, "staff")
+	op.Errors = append(op.Errors, 401, 403, 404, 409, 422)
+	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {
+		who, err := staffOf(ctx)
+		if err != nil {
+			return nil, answer(err)
+		}
+		out, err := handle(ctx, who, in)
+		return out, answer(err)
+	})
+}
+
+// publicCall registers an operation that anybody can call.
+func publicCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, *I) (*O, error)) {
+	op.Tags = append(op.Tags, "public")
+	op.Errors = append(op.Errors, 404, 409, 422, 429)
+	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {
+		out, err := handle(ctx, in)
+		return out, answer(err)
+	})
+}
+
+// body is an answer with a body.
+type body[T any] struct{ Body T }
+
+func wrap[T any](value T, err error) (*body[T], error) {
+	if err != nil {
+		return nil, err
+	}
+	return &body[T]{value}, nil
+}
+
+// none is an answer without one.
+type none struct{}
+
+// list is one page of a list, and how many there are in all.
+type list[T any] struct {
+	Items []T `json:"items"`
+	Total int `json:"total"`
+}
+
+func wrapList[T any](items []T, total int, err error) (*body[list[T]], error) {
+	return wrap(list[T]{items, total}, err)
+}
+
+func op(method, path, id, summary string) huma.Operation {
+	o := huma.Operation{Method: method, Path: path, OperationID: id, Summary: summary}
+	if method == fiber.MethodDelete || strings.HasPrefix(id, "do-") {
+		o.DefaultStatus = fiber.StatusNoContent
+	}
+	return o
+}

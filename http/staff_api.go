@@ -1,0 +1,179 @@
+package http
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"hermeneus/app"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/role"
+)
+
+type credentials struct {
+	Body struct {
+		Email    string `json:"email"`
+		Password string `json:"password"`
+	}
+}
+
+type signedIn struct {
+	SetCookie http.Cookie `header:"Set-Cookie"`
+	Body      app.Staff
+}
+
+func (s *server) signInAPI(api huma.API) {
+	publicCall(api, op("POST", "/api/staff/session", "sign-in", "Sign in as staff"), func(ctx context.Context, in *credentials) (*signedIn, error) {
+		place, _ := ctx.Value(placeKey).(string)
+		session, who, err := s.app.SignInStaff(ctx, in.Body.Email, in.Body.Password, place)
+		if err != nil {
+			return nil, err
+		}
+		return &signedIn{s.httpCookie(session.Token, session.Expires), who}, nil
+	})
+	staffCall(api, op("GET", "/api/staff/session", "who-am-i", "Who is signed in"), func(_ context.Context, who app.Staff, _ *none) (*body[app.Staff], error) {
+		return wrap(who, nil)
+	})
+	type out struct {
+		SetCookie http.Cookie `header:"Set-Cookie"`
+	}
+	publicCall(api, op("DELETE", "/api/staff/session", "sign-out", "Sign out"), func(ctx context.Context, _ *none) (*out, error) {
+		token, _ := ctx.Value(tokenKey).(string)
+		return &out{s.httpCookie("", time.Unix(1, 0))}, s.app.SignOut(ctx, token)
+	})
+}
+
+func (s *server) httpCookie(token string, expires time.Time) http.Cookie {
+	return http.Cookie{Name: staffCookie, Value: token, Path: "/", Expires: expires, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.options.SecureCookie}
+}
+
+type personID struct {
+	ID int64 `path:"id"`
+}
+
+func (s *server) peopleAPI(api huma.API) {
+	staffCall(api, op("GET", "/api/staff/people", "list-people", "Everybody on the staff"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Person], error) {
+		return wrap(s.app.ListStaff(ctx))
+	})
+	staffCall(api, op("POST", "/api/staff/people", "add-person", "Add somebody to the staff"), func(ctx context.Context, who app.Staff, in *body[app.NewStaff]) (*body[app.Staff], error) {
+		return wrap(s.app.AddStaff(ctx, who, in.Body))
+	})
+	type changing struct {
+		personID
+		Body struct {
+			Roles    role.Set `json:"roles"`
+			Disabled bool     `json:"disabled"`
+		}
+	}
+	staffCall(api, op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
+		return nil, s.app.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
+	})
+	type settings struct {
+		Hours int `json:"return_window_hours" doc:"1 to 720"`
+	}
+	staffCall(api, op("GET", "/api/staff/settings", "read-settings", "The settings"), func(ctx context.Context, _ app.Staff, _ *none) (*body[settings], error) {
+		window, err := s.app.ReturnWindow(ctx)
+		return wrap(settings{int(window.Hours())}, err)
+	})
+	staffCall(api, op("PUT", "/api/staff/settings", "do-change-settings", "Change the settings"), func(ctx context.Context, who app.Staff, in *body[settings]) (*none, error) {
+		return nil, s.app.SetReturnWindow(ctx, who, time.Duration(in.Body.Hours)*time.Hour)
+	})
+}
+
+func (s *server) flowAPI(api huma.API) {
+	type slug struct {
+		Slug string `path:"slug"`
+	}
+	type source struct {
+		Source string `json:"source" doc:"The script, as JSON"`
+	}
+	staffCall(api, op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"), func(ctx context.Context, _ app.Staff, in *slug) (*body[app.FlowView], error) {
+		return wrap(s.app.ReadFlow(ctx, in.Slug))
+	})
+	check := op("POST", "/api/staff/flow-checks", "check-flow", "What is wrong with a script")
+	check.MaxBodyBytes = 4 << 20
+	staffCall(api, check, func(ctx context.Context, _ app.Staff, in *body[source]) (*body[[]flow.Fault], error) {
+		return wrap(s.app.CheckFlow(ctx, in.Body.Source))
+	})
+	type publishing struct {
+		slug
+		Body struct {
+			source
+			Base int `json:"base" doc:"The version it was made from; 0 for a new flow"`
+		}
+	}
+	type version struct {
+		Version int `json:"version"`
+	}
+	publish := op("PUT", "/api/staff/flows/{slug}", "publish-flow", "Publish a script as the live version")
+	publish.MaxBodyBytes = 4 << 20
+	staffCall(api, publish, func(ctx context.Context, who app.Staff, in *publishing) (*body[version], error) {
+		n, err := s.app.PublishFlow(ctx, who, in.Slug, in.Body.Source, in.Body.Base)
+		return wrap(version{n}, err)
+	})
+}
+
+// dates are days such as 2026-03-02; the figures' default is the last fortnight.
+type dates struct {
+	From string `query:"from" format:"date" doc:"First day, in the site's zone"`
+	To   string `query:"to" format:"date" doc:"Last day, included"`
+}
+
+func (s *server) days(d dates) (first, last time.Time, err error) {
+	zone := s.app.Zone()
+	last = s.app.Now().In(zone)
+	if d.To != "" {
+		if last, err = time.ParseInLocation(time.DateOnly, d.To, zone); err != nil {
+			return
+		}
+	}
+	first = last.AddDate(0, 0, -13)
+	if d.From != "" {
+		first, err = time.ParseInLocation(time.DateOnly, d.From, zone)
+	}
+	return
+}
+
+type ledgerQuery struct {
+	dates
+	Outcome  outcome.Outcome `query:"outcome"`
+	Settling bool            `query:"settling"`
+	Settled  bool            `query:"settled"`
+	Channel  outcome.Channel `query:"channel"`
+	Article  string          `query:"article"`
+	Words    string          `query:"words" maxLength:"200"`
+	Page     int             `query:"page" minimum:"1" default:"1"`
+}
+
+func (s *server) figureAPI(api huma.API) {
+	staffCall(api, op("GET", "/api/staff/today", "read-today", "What needs this person now"), func(ctx context.Context, who app.Staff, _ *none) (*body[app.Today], error) {
+		return wrap(s.app.Today(ctx, who))
+	})
+	staffCall(api, op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"), func(ctx context.Context, who app.Staff, in *dates) (*body[app.Figures], error) {
+		first, last, err := s.days(*in)
+		if err != nil {
+			return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+		}
+		return wrap(s.app.Outcomes(ctx, who, first, last))
+	})
+	staffCall(api, op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"), func(ctx context.Context, who app.Staff, in *ledgerQuery) (*body[list[app.LedgerLine]], error) {
+		filter := app.LedgerFilter{Outcome: in.Outcome, Settling: in.Settling, Settled: in.Settled, Channel: in.Channel, Article: in.Article, Words: in.Words, Page: in.Page}
+		if in.From != "" || in.To != "" {
+			first, last, err := s.days(in.dates)
+			if err != nil {
+				return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+			}
+			filter.Period = s.app.Days(first, last)
+		}
+		return wrapList(s.app.Ledger(ctx, who, filter))
+	})
+	type key struct {
+		Key string `query:"key" required:"true"`
+	}
+	staffCall(api, op("GET", "/api/staff/question", "read-question", "One question with its evidence"), func(ctx context.Context, who app.Staff, in *key) (*body[app.LedgerQuestion], error) {
+		return wrap(s.app.ReadQuestion(ctx, who, in.Key))
+	})
+}
