@@ -13,8 +13,10 @@ require (
 	github.com/microcosm-cc/bluemonday v1.0.27
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/sergi/go-diff v1.4.0
+	github.com/yuin/goldmark v1.4.13
 	golang.org/x/image v0.47.0
 	golang.org/x/net v0.62.0
+	gopkg.in/yaml.v3 v3.0.1
 	gorm.io/driver/postgres v1.6.3
 	gorm.io/gorm v1.31.2
 )

@@ -176,7 +176,7 @@ func find(tx *gorm.DB, reference string, lock bool) (store.Article, store.Editio
 		return row, e, problem(NotFound, "There is no article %q.", reference)
 	}
 	if lock {
-		tx = tx.Clauses(clause.Locking{Strength: "UPDATE"})
+		tx = tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{})
 	}
 	if err := tx.Where("number = ?", number).First(&row).Error; err != nil {
 		return row, e, asProblem(err, "article")

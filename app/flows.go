@@ -25,7 +25,7 @@ type FlowView struct {
 	Script      flow.Script       `json:"script"`
 	Source      string            `json:"source"` // the script as JSON
 	Titles      map[string]string `json:"titles"` // titles of the articles it shows
-	Problems    []flow.Fault    `json:"problems"`
+	Problems    []flow.Fault      `json:"problems"`
 }
 
 // ReadFlow gives the live version of a flow. Every member of staff may read it.

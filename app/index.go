@@ -16,7 +16,7 @@ type liveRow struct {
 	Number   int
 	Title    string
 	Body     string
-	Keywords pq.StringArray
+	Keywords pq.StringArray `gorm:"type:text[]"`
 	Audience string
 }
 
