@@ -77,9 +77,9 @@ type TrailLine struct {
 // NewArticle is an article to be made.
 type NewArticle struct {
 	CategoryID int64             `json:"category_id"`
-	Kind       string            `json:"kind"`
+	Kind       string            `json:"kind,omitempty"`
 	Copy       WorkingCopy       `json:"copy"`
-	Audience   audience.Audience `json:"audience"` // "" takes the category's
+	Audience   audience.Audience `json:"audience,omitempty"` // "" takes the category's
 }
 
 func (c WorkingCopy) clean() (WorkingCopy, error) {

@@ -132,8 +132,9 @@ type Page struct {
 	Audience    audience.Audience `json:"audience"`
 	Category    Name              `json:"category"`
 	LiveSince   time.Time         `json:"live_since"`
-	ReadAfter   time.Duration     `json:"read_after"`
-	Voted       *bool             `json:"voted"` // what this asker said of this revision
+	ReadAfter   time.Duration     `json:"-"`
+	ReadSeconds float64           `json:"read_seconds"` // how long it must be visible to count as read
+	Voted       *bool             `json:"voted"`        // what this asker said of this revision
 	revisionID  int64
 }
 
@@ -161,7 +162,7 @@ func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
 		Reference: article.Reference(number), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
 		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: row.Body,
 		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
-		LiveSince: row.LiveSince, ReadAfter: article.ReadAfter(row.Words), revisionID: row.ID,
+		LiveSince: row.LiveSince, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
 	}, nil
 }
 

@@ -97,7 +97,7 @@ func (f LedgerFilter) fits(q outcome.Question) bool {
 // Figures are the headline and its parts for a period.
 type Figures struct {
 	Period   outcome.Period      `json:"period"`
-	Window   time.Duration       `json:"window"`
+	Window   int                 `json:"window_hours"` // the return window
 	AsOf     time.Time           `json:"as_of"`
 	Counts   outcome.Counts      `json:"counts"`
 	Rates    outcome.Rates       `json:"rates"`
@@ -140,7 +140,7 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	}
 	inside := outcome.Within(questions, p)
 	counts := outcome.Count(inside)
-	out := Figures{Period: p, Window: window, AsOf: a.now(), Counts: counts, Rates: counts.Rates(), Days: outcome.ByDay(questions, p, a.zone),
+	out := Figures{Period: p, Window: int(window.Hours()), AsOf: a.now(), Counts: counts, Rates: counts.Rates(), Days: outcome.ByDay(questions, p, a.zone),
 		Before: outcome.Count(outcome.Within(questions, p.Before())).Rates()}
 	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)

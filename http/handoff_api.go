@@ -11,7 +11,8 @@ import (
 	"hermeneus/core/outcome"
 )
 
-type handoffRef struct {
+// HandoffRef names a conversation with people in a path.
+type HandoffRef struct {
 	Reference string `path:"reference" example:"H-0012"`
 }
 
@@ -19,14 +20,14 @@ func (s *server) handoffAPI(api huma.API) {
 	staffCall(api, op("GET", "/api/staff/handoffs", "list-handoffs", "Conversations with people, the longest waiting first"), func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.HandoffLine], error) {
 		return wrap(s.app.Handoffs(ctx, who))
 	})
-	staffCall(api, op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"), func(ctx context.Context, who app.Staff, in *handoffRef) (*body[app.Handoff], error) {
+	staffCall(api, op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*body[app.Handoff], error) {
 		return wrap(s.app.ReadHandoff(ctx, who, in.Reference))
 	})
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"), func(ctx context.Context, who app.Staff, in *handoffRef) (*none, error) {
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
 		return nil, s.app.Accept(ctx, who, in.Reference)
 	})
 	type replying struct {
-		handoffRef
+		HandoffRef
 		Body struct {
 			Text     string   `json:"text"`
 			Articles []string `json:"articles,omitempty" doc:"References of articles to show with it"`
@@ -35,11 +36,11 @@ func (s *server) handoffAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"), func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
 		return nil, s.app.Reply(ctx, who, in.Reference, in.Body.Text, in.Body.Articles)
 	})
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"), func(ctx context.Context, who app.Staff, in *handoffRef) (*none, error) {
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
 		return nil, s.app.CloseHandoff(ctx, who, in.Reference)
 	})
 	type asking struct {
-		handoffRef
+		HandoffRef
 		Words string `query:"words" maxLength:"400"`
 	}
 	staffCall(api, op("GET", "/api/staff/handoffs/{reference}/suggestions", "suggest-for-reply", "Articles that fit what the customer said"), func(ctx context.Context, who app.Staff, in *asking) (*body[[]app.Result], error) {
@@ -62,14 +63,14 @@ func (s *server) helpAPI(api huma.API) {
 		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject))
 	})
 	type reading struct {
-		articleRef
+		ArticleRef
 		Body seconds
 	}
 	publicCall(api, op("POST", "/api/help/articles/{reference}/read", "do-mark-read", "An article was really read"), func(ctx context.Context, in *reading) (*none, error) {
 		return nil, s.app.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
 	})
 	type voting struct {
-		articleRef
+		ArticleRef
 		Body struct {
 			Helped  bool   `json:"helped"`
 			Comment string `json:"comment,omitempty"`
@@ -80,7 +81,8 @@ func (s *server) helpAPI(api huma.API) {
 	})
 }
 
-type chatToken struct {
+// ChatToken opens a conversation; only its customer has it.
+type ChatToken struct {
 	Token string `path:"token" maxLength:"100"`
 }
 
@@ -93,14 +95,14 @@ func (s *server) chatAPI(api huma.API) {
 		return wrap(begun{token}, err)
 	})
 	type reading struct {
-		chatToken
+		ChatToken
 		After int64 `query:"after" doc:"Only messages after this one"`
 	}
 	publicCall(api, op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"), func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
 		return wrap(s.app.ReadChat(ctx, in.Token, in.After))
 	})
 	type saying struct {
-		chatToken
+		ChatToken
 		Body struct {
 			Kind flow.InputKind `json:"kind" enum:"words,choice,want_person"`
 			Text string         `json:"text,omitempty"`
@@ -109,15 +111,15 @@ func (s *server) chatAPI(api huma.API) {
 	publicCall(api, op("POST", "/api/chat/{token}/messages", "do-say", "Say or choose something"), func(ctx context.Context, in *saying) (*none, error) {
 		return nil, s.app.SayInChat(ctx, visitorOf(ctx), in.Token, flow.Input{Kind: in.Body.Kind, Text: in.Body.Text})
 	})
-	type opening struct {
-		chatToken
-		articleRef
+	type Opening struct {
+		ChatToken
+		ArticleRef
 	}
-	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/open", "open-in-chat", "Open an article in the conversation"), func(ctx context.Context, in *opening) (*body[app.Page], error) {
+	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/open", "open-in-chat", "Open an article in the conversation"), func(ctx context.Context, in *Opening) (*body[app.Page], error) {
 		return wrap(s.app.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
 	})
 	type marking struct {
-		opening
+		Opening
 		Body seconds
 	}
 	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/read", "do-read-in-chat", "An article in the conversation was really read"), func(ctx context.Context, in *marking) (*none, error) {

@@ -9,11 +9,13 @@ import (
 	"hermeneus/core/article"
 )
 
-type articleRef struct {
+// ArticleRef names an article in a path.
+type ArticleRef struct {
 	Reference string `path:"reference" example:"A-0042"`
 }
 
-type categoryID struct {
+// CategoryID names a category in a path.
+type CategoryID struct {
 	ID int64 `path:"id"`
 }
 
@@ -36,7 +38,7 @@ func (s *server) categoryAPI(api huma.API) {
 		ID int64 `json:"id"`
 	}
 	type changing struct {
-		categoryID
+		CategoryID
 		Body app.NewCategory
 	}
 	staffCall(api, op("GET", "/api/staff/categories", "list-categories", "The category tree"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Category], error) {
@@ -49,7 +51,7 @@ func (s *server) categoryAPI(api huma.API) {
 	staffCall(api, op("PUT", "/api/staff/categories/{id}", "do-change-category", "Change a category"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
 		return nil, s.app.ChangeCategory(ctx, who, in.ID, in.Body)
 	})
-	staffCall(api, op("DELETE", "/api/staff/categories/{id}", "remove-category", "Remove an empty category"), func(ctx context.Context, who app.Staff, in *categoryID) (*none, error) {
+	staffCall(api, op("DELETE", "/api/staff/categories/{id}", "remove-category", "Remove an empty category"), func(ctx context.Context, who app.Staff, in *CategoryID) (*none, error) {
 		return nil, s.app.RemoveCategory(ctx, who, in.ID)
 	})
 }
@@ -80,11 +82,11 @@ func (s *server) articleAPI(api huma.API) {
 		ref, err := s.app.CreateArticle(ctx, who, in.Body)
 		return wrap(begunArticle{ref}, err)
 	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}", "read-article", "An article with its working copy"), func(ctx context.Context, who app.Staff, in *articleRef) (*body[app.Article], error) {
+	staffCall(api, op("GET", "/api/staff/articles/{reference}", "read-article", "An article with its working copy"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Article], error) {
 		return wrap(s.app.ReadArticle(ctx, who, in.Reference))
 	})
 	type saving struct {
-		articleRef
+		ArticleRef
 		Body struct {
 			Copy    app.WorkingCopy `json:"copy"`
 			Version int             `json:"version" doc:"The version the writer started from"`
@@ -100,7 +102,7 @@ func (s *server) articleAPI(api huma.API) {
 		return wrap(saved{version}, err)
 	})
 	type setting struct {
-		articleRef
+		ArticleRef
 		Body app.Properties
 	}
 	staffCall(api, op("PUT", "/api/staff/articles/{reference}/properties", "do-set-properties", "Change category, owner, kind or audience"), func(ctx context.Context, who app.Staff, in *setting) (*none, error) {
@@ -110,7 +112,7 @@ func (s *server) articleAPI(api huma.API) {
 
 func (s *server) reviewAPI(api huma.API) {
 	type acting struct {
-		articleRef
+		ArticleRef
 		Body struct {
 			Action  article.Action `json:"action" enum:"submit,recall,approve,send_back,publish,withdraw"`
 			Version int            `json:"version" doc:"The version that was looked at"`
@@ -120,14 +122,14 @@ func (s *server) reviewAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"), func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
 		return nil, s.app.Act(ctx, who, in.Reference, in.Body.Action, in.Body.Version, in.Body.Note)
 	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/changes", "read-changes", "What differs from the live revision"), func(ctx context.Context, _ app.Staff, in *articleRef) (*body[app.Changed], error) {
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/changes", "read-changes", "What differs from the live revision"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Changed], error) {
 		return wrap(s.app.Changes(ctx, in.Reference))
 	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An article's revisions"), func(ctx context.Context, _ app.Staff, in *articleRef) (*body[[]app.RevisionLine], error) {
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An article's revisions"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
 		return wrap(s.app.Revisions(ctx, in.Reference))
 	})
 	type revision struct {
-		articleRef
+		ArticleRef
 		Number int `path:"number"`
 	}
 	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions/{number}", "read-revision", "The text of one revision"), func(ctx context.Context, _ app.Staff, in *revision) (*body[app.WorkingCopy], error) {

@@ -50,7 +50,8 @@ func (s *server) httpCookie(token string, expires time.Time) http.Cookie {
 	return http.Cookie{Name: staffCookie, Value: token, Path: "/", Expires: expires, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.options.SecureCookie}
 }
 
-type personID struct {
+// PersonID names a member of staff in a path.
+type PersonID struct {
 	ID int64 `path:"id"`
 }
 
@@ -62,7 +63,7 @@ func (s *server) peopleAPI(api huma.API) {
 		return wrap(s.app.AddStaff(ctx, who, in.Body))
 	})
 	type changing struct {
-		personID
+		PersonID
 		Body struct {
 			Roles    role.Set `json:"roles"`
 			Disabled bool     `json:"disabled"`
@@ -84,24 +85,24 @@ func (s *server) peopleAPI(api huma.API) {
 }
 
 func (s *server) flowAPI(api huma.API) {
-	type slug struct {
+	type FlowSlug struct {
 		Slug string `path:"slug"`
 	}
-	type source struct {
+	type FlowSource struct {
 		Source string `json:"source" doc:"The script, as JSON"`
 	}
-	staffCall(api, op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"), func(ctx context.Context, _ app.Staff, in *slug) (*body[app.FlowView], error) {
+	staffCall(api, op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"), func(ctx context.Context, _ app.Staff, in *FlowSlug) (*body[app.FlowView], error) {
 		return wrap(s.app.ReadFlow(ctx, in.Slug))
 	})
 	check := op("POST", "/api/staff/flow-checks", "check-flow", "What is wrong with a script")
 	check.MaxBodyBytes = 4 << 20
-	staffCall(api, check, func(ctx context.Context, _ app.Staff, in *body[source]) (*body[[]flow.Fault], error) {
+	staffCall(api, check, func(ctx context.Context, _ app.Staff, in *body[FlowSource]) (*body[[]flow.Fault], error) {
 		return wrap(s.app.CheckFlow(ctx, in.Body.Source))
 	})
 	type publishing struct {
-		slug
+		FlowSlug
 		Body struct {
-			source
+			FlowSource
 			Base int `json:"base" doc:"The version it was made from; 0 for a new flow"`
 		}
 	}
@@ -116,13 +117,13 @@ func (s *server) flowAPI(api huma.API) {
 	})
 }
 
-// dates are days such as 2026-03-02; the figures' default is the last fortnight.
-type dates struct {
+// Dates are days such as 2026-03-02; the figures' default is the last fortnight.
+type Dates struct {
 	From string `query:"from" format:"date" doc:"First day, in the site's zone"`
 	To   string `query:"to" format:"date" doc:"Last day, included"`
 }
 
-func (s *server) days(d dates) (first, last time.Time, err error) {
+func (s *server) days(d Dates) (first, last time.Time, err error) {
 	zone := s.app.Zone()
 	last = s.app.Now().In(zone)
 	if d.To != "" {
@@ -138,7 +139,7 @@ func (s *server) days(d dates) (first, last time.Time, err error) {
 }
 
 type ledgerQuery struct {
-	dates
+	Dates
 	Outcome  outcome.Outcome `query:"outcome"`
 	Settling bool            `query:"settling"`
 	Settled  bool            `query:"settled"`
@@ -152,7 +153,7 @@ func (s *server) figureAPI(api huma.API) {
 	staffCall(api, op("GET", "/api/staff/today", "read-today", "What needs this person now"), func(ctx context.Context, who app.Staff, _ *none) (*body[app.Today], error) {
 		return wrap(s.app.Today(ctx, who))
 	})
-	staffCall(api, op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"), func(ctx context.Context, who app.Staff, in *dates) (*body[app.Figures], error) {
+	staffCall(api, op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"), func(ctx context.Context, who app.Staff, in *Dates) (*body[app.Figures], error) {
 		first, last, err := s.days(*in)
 		if err != nil {
 			return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
@@ -162,7 +163,7 @@ func (s *server) figureAPI(api huma.API) {
 	staffCall(api, op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"), func(ctx context.Context, who app.Staff, in *ledgerQuery) (*body[list[app.LedgerLine]], error) {
 		filter := app.LedgerFilter{Outcome: in.Outcome, Settling: in.Settling, Settled: in.Settled, Channel: in.Channel, Article: in.Article, Words: in.Words, Page: in.Page}
 		if in.From != "" || in.To != "" {
-			first, last, err := s.days(in.dates)
+			first, last, err := s.days(in.Dates)
 			if err != nil {
 				return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
 			}

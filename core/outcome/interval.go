@@ -43,7 +43,11 @@ func Wilson(count, of int) Proportion {
 }
 
 // Difference is the difference of two shares with its 95 % interval.
-type Difference struct{ Value, Low, High float64 }
+type Difference struct {
+	Value float64 `json:"value"`
+	Low   float64 `json:"low"`
+	High  float64 `json:"high"`
+}
 
 // Newcombe gives a − b with the hybrid score interval (method 10 of Newcombe,
 // Statistics in Medicine 17 (1998) 873–890). Both proportions must be defined.

@@ -76,7 +76,10 @@ func Count(questions []Question) Counts {
 }
 
 // Period is a span of time, From included and To not. A zero bound is unbounded.
-type Period struct{ From, To time.Time }
+type Period struct {
+	From time.Time `json:"from"`
+	To   time.Time `json:"to"`
+}
 
 // Contains reports whether t lies in the period.
 func (p Period) Contains(t time.Time) bool {

@@ -1,0 +1,12 @@
+import '@fontsource-variable/literata/wght.css'
+import '@fontsource-variable/source-sans-3/wght.css'
+import '../shared/tokens.css'
+import './help.css'
+import { offerWhileTyping } from './offers'
+import { watchReading } from './reading'
+import { voteInPlace } from './votes'
+
+// The pages are whole without this; it adds what only a program can do.
+watchReading()
+voteInPlace()
+offerWhileTyping()

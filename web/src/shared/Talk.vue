@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import type { Schemas } from './api/client'
+import { exact, time } from './format'
+
+/** The messages of a conversation, as the customer or an agent reads them. */
+defineProps<{ messages: Schemas['ChatMessage'][]; side: 'customer' | 'agent' }>()
+const emit = defineEmits<{ open: [card: Schemas['Card']] }>()
+
+const names: Record<string, string> = { customer: 'Customer', bot: 'Bot', agent: 'Agent', notice: '' }
+
+function speaker(m: Schemas['ChatMessage'], side: string) {
+  if (m.speaker === 'customer' && side === 'customer') return 'You'
+  return m.name || names[m.speaker]
+}
+</script>
+
+<template>
+  <ol class="talk">
+    <li v-for="m in messages" :key="m.id" :class="m.speaker">
+      <p v-if="m.speaker !== 'notice'" class="who">
+        {{ speaker(m, side) }} <time :datetime="m.at" :title="exact(m.at)">{{ time(m.at) }}</time>
+      </p>
+      <p v-if="m.text" class="said">{{ m.text }}</p>
+      <ul v-if="m.cards.length" class="cards">
+        <li v-for="card in m.cards" :key="card.revision">
+          <button type="button" @click="emit('open', card)">
+            <strong>{{ card.title }}</strong>
+            <span>{{ card.summary }}</span>
+          </button>
+        </li>
+      </ul>
+    </li>
+  </ol>
+</template>
+
+<style scoped>
+.talk,
+.cards {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.talk > li {
+  max-width: 34rem;
+  margin: 0 0 0.9rem;
+  padding-left: 0.8rem;
+  border-left: 3px solid var(--rule);
+}
+.talk > li.customer {
+  border-color: var(--ink);
+}
+.talk > li.agent {
+  border-color: var(--rubric);
+}
+.talk > li.notice {
+  border: 0;
+  padding: 0;
+  color: var(--faded);
+  font-style: italic;
+}
+p {
+  margin: 0;
+}
+.who {
+  color: var(--faded);
+  font-size: 0.85em;
+}
+.said {
+  white-space: pre-wrap;
+  overflow-wrap: anywhere;
+}
+.cards {
+  margin-top: 0.4rem;
+  display: grid;
+  gap: 0.4rem;
+}
+.cards button {
+  display: grid;
+  width: 100%;
+  text-align: left;
+  gap: 0.15rem;
+  font: inherit;
+  color: inherit;
+  background: var(--leaf);
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  padding: 0.55rem 0.7rem;
+  cursor: pointer;
+}
+.cards strong {
+  font-family: var(--text-face);
+  font-weight: 600;
+}
+.cards span {
+  color: var(--faded);
+  font-size: 0.9em;
+}
+.cards button:hover,
+.cards button:focus-visible {
+  border-color: var(--brand, var(--rubric));
+}
+</style>

@@ -1,0 +1,82 @@
+/** The outcomes in their order, each with its mark, its word and its colour. */
+export const outcomes = [
+  {
+    name: 'confirmed',
+    mark: '●',
+    word: 'Confirmed',
+    colour: 'verdigris',
+    means: 'the customer said that it helped',
+  },
+  {
+    name: 'presumed',
+    mark: '◐',
+    word: 'Presumed',
+    colour: 'moss',
+    means: 'read or told, with no sign that it did not help',
+  },
+  {
+    name: 'unanswered',
+    mark: '○',
+    word: 'Unanswered',
+    colour: 'ash',
+    means: 'nothing offered, nothing read, or it did not help',
+  },
+  {
+    name: 'returned',
+    mark: '↩',
+    word: 'Returned',
+    colour: 'ochre',
+    means: 'seemed answered, but the customer contacted us within the return window',
+  },
+  { name: 'person', mark: '▲', word: 'Person', colour: 'slate', means: 'reached a person' },
+] as const
+
+export type OutcomeName = (typeof outcomes)[number]['name']
+
+export function outcomeOf(name: string) {
+  return (
+    outcomes.find((o) => o.name === name) ?? {
+      name,
+      mark: '·',
+      word: name === 'browsing' ? 'Browsing' : 'Open',
+      colour: 'faded',
+      means: '',
+    }
+  )
+}
+
+export const states: Record<string, string> = {
+  drafting: 'Being written',
+  in_review: 'In review',
+  sent_back: 'Sent back',
+  approved: 'Approved',
+  published: 'Published',
+}
+
+export const audiences: Record<string, string> = {
+  everyone: 'Everyone',
+  signed_in: 'Signed-in customers',
+  staff: 'Staff only',
+}
+
+export const channels: Record<string, string> = {
+  help: 'Help centre',
+  chat: 'Chat',
+  form: 'Request form',
+  mail: 'Mail',
+  message: 'Messages',
+}
+
+export const kinds: Record<string, string> = {
+  asked: 'Asked',
+  offered: 'Was offered',
+  opened: 'Opened',
+  read: 'Read',
+  told: 'Was told',
+  helped: 'Said it helped',
+  not_helped: 'Said it did not help',
+  wanted_person: 'Wanted a person',
+  handed_off: 'Passed to a person',
+  requested: 'Sent a request',
+  agent_answered: 'An agent answered',
+}

@@ -1,0 +1,17 @@
+<script setup lang="ts">
+import { ConfigProvider } from 'ant-design-vue'
+import { useRoute } from 'vue-router'
+import Masthead from './parts/Masthead.vue'
+import { who } from './session'
+import { theme } from './theme'
+
+const route = useRoute()
+</script>
+
+<template>
+  <ConfigProvider :theme="theme">
+    <a class="skip" href="#main">Skip to the content</a>
+    <Masthead v-if="who && !route.meta.open" />
+    <RouterView />
+  </ConfigProvider>
+</template>

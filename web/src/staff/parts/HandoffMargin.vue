@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import { api, call, type Schemas } from '../../shared/api/client'
+import { useLoad } from '../use/load'
+
+/** The brief, so that the customer never repeats themselves; then articles that fit. */
+const props = defineProps<{ handoff: Schemas['Handoff'] }>()
+defineEmits<{ insert: [reference: string] }>()
+const words = ref('')
+const asked = refDebounced(words, 200)
+
+const last = computed(() => props.handoff.messages.filter((m) => m.speaker === 'customer').at(-1)?.id)
+const suggestions = useLoad(
+  () => [props.handoff.reference, last.value, asked.value],
+  () =>
+    call(
+      api.GET('/api/staff/handoffs/{reference}/suggestions', {
+        params: { path: { reference: props.handoff.reference }, query: { words: asked.value || undefined } },
+      }),
+    ),
+)
+const path = computed(() => (props.handoff.brief?.path ?? []).filter((s) => s.said))
+const verdicts: Record<string, string> = { helped: 'said it helped', not_helped: 'said it did not help' }
+</script>
+
+<template>
+  <template v-if="handoff.brief">
+    <h2 class="first">Brief</h2>
+    <ol class="path small">
+      <li v-for="(s, i) in path" :key="i">
+        <span class="faded">{{ s.bot }}</span> <span class="said">{{ s.said }}</span>
+      </li>
+      <li v-if="!path.length" class="faded">The customer asked for a person at once.</li>
+    </ol>
+    <h3>Articles shown</h3>
+    <ul class="plainlist small">
+      <li v-for="s in handoff.brief.shown" :key="s.card.revision">
+        {{ s.card.title }}
+        <span class="faded">{{
+          [s.opened ? 'opened' : 'not opened', verdicts[s.verdict ?? '']].filter(Boolean).join(', ')
+        }}</span>
+      </li>
+      <li v-if="!handoff.brief.shown.length" class="faded">None.</li>
+    </ul>
+  </template>
+  <template v-else>
+    <h2 class="first">Request</h2>
+    <p class="small">Sent from the form. Answers go to {{ handoff.address }}.</p>
+  </template>
+  <h3>Articles for the reply</h3>
+  <label for="words" class="hidden">Find an article for this customer</label>
+  <input id="words" v-model="words" class="find" placeholder="Other words…" maxlength="400" />
+  <ul class="plainlist">
+    <li v-for="s in suggestions.value.value ?? []" :key="s.reference" class="suggestion">
+      <button
+        type="button"
+        class="leaf"
+        :title="`Put ${s.reference} into the reply`"
+        @click="$emit('insert', s.reference)"
+      >
+        <strong>{{ s.title }}</strong>
+        <span class="small faded">{{ s.passage.map((r) => r.text).join('') }}</span>
+      </button>
+    </li>
+    <li v-if="suggestions.value.value?.length === 0" class="faded small">
+      No article that this customer may see fits.
+    </li>
+  </ul>
+</template>
+
+<style scoped>
+.first {
+  margin-top: 0;
+}
+.path {
+  padding-left: 1.1rem;
+  margin: 0;
+}
+.said {
+  display: block;
+  font-weight: 600;
+}
+.find {
+  width: 100%;
+  font: inherit;
+  padding: 0.25rem 0.6rem;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  margin-bottom: 0.5rem;
+}
+.suggestion button {
+  display: grid;
+  width: 100%;
+  text-align: left;
+  font: inherit;
+  color: inherit;
+  padding: 0.45rem 0.6rem;
+  margin-bottom: 0.4rem;
+  cursor: pointer;
+}
+.suggestion button:hover {
+  border-color: var(--rubric);
+}
+.suggestion strong {
+  font-family: var(--text-face);
+  font-weight: 600;
+}
+.suggestion span {
+  display: -webkit-box;
+  -webkit-line-clamp: 2;
+  -webkit-box-orient: vertical;
+  overflow: hidden;
+}
+</style>

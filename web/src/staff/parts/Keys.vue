@@ -1,0 +1,46 @@
+<script setup lang="ts">
+import { Modal } from 'ant-design-vue'
+
+const open = defineModel<boolean>('open', { required: true })
+
+const keys = [
+  ['/', 'Find articles'],
+  ['?', 'This list'],
+  ['n', 'New article (in the library)'],
+  ['j  k', 'Next, previous line of a list'],
+  ['Enter', 'Open the line'],
+  ['Ctrl+S', 'Save now (it is saved anyway)'],
+  ['Ctrl+K', 'Link (while writing); insert an article (in a reply)'],
+  ['Ctrl+Enter', 'Send to review; send a reply'],
+  ['Esc', 'Back out'],
+]
+</script>
+
+<template>
+  <Modal v-model:open="open" title="Keys" :footer="null" :width="460">
+    <dl class="keys">
+      <template v-for="[key, does] in keys" :key="key">
+        <dt>
+          <kbd>{{ key }}</kbd>
+        </dt>
+        <dd>{{ does }}</dd>
+      </template>
+    </dl>
+  </Modal>
+</template>
+
+<style scoped>
+.keys {
+  display: grid;
+  grid-template-columns: 7rem 1fr;
+  gap: 0.4rem 1rem;
+  margin: 0;
+}
+dd {
+  margin: 0;
+}
+kbd {
+  font: inherit;
+  color: var(--rubric);
+}
+</style>

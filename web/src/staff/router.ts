@@ -1,0 +1,55 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { loadSession, who } from './session'
+
+export const router = createRouter({
+  history: createWebHistory('/staff/'),
+  routes: [
+    { path: '/', redirect: '/today' },
+    {
+      path: '/sign-in',
+      component: () => import('./views/SignIn.vue'),
+      meta: { open: true, title: 'Sign in' },
+    },
+    { path: '/today', component: () => import('./views/Today.vue'), meta: { title: 'Today' } },
+    { path: '/library', component: () => import('./views/Library.vue'), meta: { title: 'Library' } },
+    {
+      path: '/library/:reference',
+      component: () => import('./views/Article.vue'),
+      props: true,
+      meta: { title: 'Article' },
+    },
+    { path: '/review', component: () => import('./views/Review.vue'), meta: { title: 'Review' } },
+    {
+      path: '/review/:reference',
+      component: () => import('./views/ReviewArticle.vue'),
+      props: true,
+      meta: { title: 'Review' },
+    },
+    { path: '/flows', component: () => import('./views/Flows.vue'), meta: { title: 'Flows' } },
+    {
+      path: '/handoffs/:reference?',
+      component: () => import('./views/Handoffs.vue'),
+      props: true,
+      meta: { title: 'Handoffs' },
+    },
+    { path: '/outcomes', component: () => import('./views/Outcomes.vue'), meta: { title: 'Outcomes' } },
+    {
+      path: '/outcomes/question/:id',
+      component: () => import('./views/Question.vue'),
+      props: true,
+      meta: { title: 'Question' },
+    },
+    { path: '/settings', component: () => import('./views/Settings.vue'), meta: { title: 'Settings' } },
+    { path: '/:rest(.*)', component: () => import('./views/Missing.vue'), meta: { title: 'Not found' } },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  if (who.value === undefined) await loadSession()
+  if (!who.value && !to.meta.open) return { path: '/sign-in', query: { back: to.fullPath } }
+  return true
+})
+
+router.afterEach((to) => {
+  document.title = `${String(to.meta.title)} · Hermeneus`
+})

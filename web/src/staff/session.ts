@@ -1,0 +1,25 @@
+import { ref } from 'vue'
+import { api, call, Refused, type Schemas } from '../shared/api/client'
+
+/** Who is signed in; undefined until it is known, null for nobody. */
+export const who = ref<Schemas['Staff'] | null>()
+
+export async function loadSession() {
+  try {
+    who.value = await call(api.GET('/api/staff/session'))
+  } catch (error) {
+    if (!(error instanceof Refused)) throw error
+    who.value = null
+  }
+}
+
+export async function signIn(email: string, password: string) {
+  who.value = await call(api.POST('/api/staff/session', { body: { email, password } }))
+}
+
+export async function signOut() {
+  await call(api.DELETE('/api/staff/session'))
+  who.value = null
+}
+
+export const has = (...roles: string[]) => roles.some((r) => who.value?.roles.includes(r))

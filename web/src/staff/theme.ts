@@ -1,0 +1,36 @@
+import type { ThemeConfig } from 'ant-design-vue/es/config-provider/context'
+
+/** The look of every component, set once. */
+export const theme: ThemeConfig = {
+  token: {
+    colorPrimary: '#98301F',
+    colorInfo: '#41566F',
+    colorLink: '#98301F',
+    colorLinkHover: '#7A2518',
+    colorLinkActive: '#7A2518',
+    colorSuccess: '#1C6B5A',
+    colorWarning: '#B07A10',
+    colorError: '#98301F',
+    colorText: '#1F2328',
+    colorTextSecondary: '#5B616A',
+    colorTextDescription: '#5B616A',
+    colorTextPlaceholder: '#6B7078',
+    colorTextTertiary: '#5B616A',
+    colorBgLayout: '#FAF7F0',
+    colorBgContainer: '#FFFFFF',
+    colorBorder: '#CFC6B4',
+    colorBorderSecondary: '#E3DCCD',
+    colorSplit: '#E3DCCD',
+    borderRadius: 4,
+    borderRadiusLG: 4,
+    borderRadiusSM: 4,
+    fontFamily: "'Source Sans 3 Variable', 'Source Sans 3', system-ui, sans-serif",
+    fontSize: 15,
+    boxShadow: 'none',
+    boxShadowSecondary: '0 0 0 1px #E3DCCD',
+    motionDurationFast: '0.05s',
+    motionDurationMid: '0.08s',
+    motionDurationSlow: '0.12s',
+    wireframe: false,
+  },
+}

@@ -1,0 +1,28 @@
+import { message } from 'ant-design-vue'
+import { ref } from 'vue'
+import { Refused, Unreachable } from '../../shared/api/client'
+
+/** Runs things people do: says when they fail, and keeps from doing them twice at once. */
+export function useAct() {
+  const busy = ref(false)
+  const refused = ref<Refused>()
+
+  async function act(work: () => Promise<unknown>, done?: string): Promise<boolean> {
+    if (busy.value) return false
+    busy.value = true
+    refused.value = undefined
+    try {
+      await work()
+      if (done) message.success(done)
+      return true
+    } catch (e) {
+      if (e instanceof Refused) refused.value = e
+      if (!(e instanceof Refused || e instanceof Unreachable)) throw e
+      message.error(e.message, 6)
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+  return { act, busy, refused }
+}

@@ -1,0 +1,139 @@
+import { onScopeDispose, reactive, ref, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { api, call, Refused, Unreachable, type Schemas } from '../../shared/api/client'
+
+type Copy = Schemas['WorkingCopy']
+
+interface Buffered {
+  version: number
+  copy: Copy
+  at: string
+}
+
+const SaveAfter = 900 // ms after the last key
+const RetryAfter = 3000
+
+/**
+ * A working copy that saves itself. Every change is kept in the browser until the
+ * server has it, so that neither a lost line nor a closed tab loses a word. When
+ * somebody else saved in between, nothing is overwritten: `theirs` asks what to do.
+ */
+export function useWorkingCopy(reference: string) {
+  const key = `hermeneus:copy:${reference}`
+  const copy = reactive<Copy>({ title: '', body: '', keywords: [], search_title: '', search_description: '' })
+  const status = ref<'saved' | 'typing' | 'saving' | 'waiting' | 'stale' | 'refused'>('saved')
+  const fault = ref<Refused>()
+  const theirs = ref(false)
+  const savedAt = ref('')
+  let version = 0
+  let known = ''
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let running: Promise<void> | undefined
+
+  const plain = (): Copy => ({ ...copy, keywords: [...copy.keywords] })
+  const take = (c: Copy) => Object.assign(copy, { ...c, keywords: [...c.keywords] })
+
+  /** Starts from what the server has, or from what was typed here and never arrived. */
+  function begin(article: Schemas['Article']) {
+    version = article.version
+    savedAt.value = article.written_at
+    known = JSON.stringify(article.copy)
+    take(article.copy)
+    status.value = 'saved'
+    theirs.value = false
+    const raw = localStorage.getItem(key)
+    if (!raw) return
+    const kept = JSON.parse(raw) as Buffered
+    if (JSON.stringify(kept.copy) === known) {
+      localStorage.removeItem(key)
+      return
+    }
+    take(kept.copy)
+    if (kept.version === article.version) later(0)
+    else {
+      status.value = 'stale'
+      theirs.value = true
+    }
+  }
+
+  function later(after = SaveAfter) {
+    clearTimeout(timer)
+    timer = setTimeout(save, after)
+  }
+
+  /** Saves now what is not saved yet. */
+  async function save(): Promise<void> {
+    clearTimeout(timer)
+    if (running) await running
+    const sent = plain()
+    const text = JSON.stringify(sent)
+    if (text === known || theirs.value || !version) return
+    running = send(sent, text)
+    await running
+    running = undefined
+    if (JSON.stringify(plain()) !== known && status.value === 'saved') later()
+  }
+
+  async function send(sent: Copy, text: string) {
+    status.value = 'saving'
+    fault.value = undefined
+    try {
+      const done = await call(
+        api.PUT('/api/staff/articles/{reference}', {
+          params: { path: { reference } },
+          body: { copy: sent, version },
+        }),
+      )
+      version = done.version
+      known = text
+      savedAt.value = new Date().toISOString()
+      status.value = 'saved'
+      if (JSON.stringify(plain()) === text) localStorage.removeItem(key)
+      else keep()
+    } catch (e) {
+      if (e instanceof Unreachable) {
+        status.value = 'waiting'
+        later(RetryAfter)
+      } else if (e instanceof Refused) {
+        fault.value = e
+        theirs.value = e.kind === 'stale-save'
+        status.value = theirs.value ? 'stale' : 'refused'
+      } else throw e
+    }
+  }
+
+  function keep() {
+    localStorage.setItem(
+      key,
+      JSON.stringify({ version, copy: plain(), at: new Date().toISOString() } satisfies Buffered),
+    )
+  }
+
+  /** Lets go of what was typed here, once its writer has seen the newer text. */
+  function letGo() {
+    localStorage.removeItem(key)
+    theirs.value = false
+  }
+
+  watch(
+    copy,
+    () => {
+      if (!version || JSON.stringify(plain()) === known) return
+      keep()
+      if (theirs.value) return
+      if (status.value !== 'waiting') status.value = 'typing'
+      later()
+    },
+    { deep: true, flush: 'sync' },
+  )
+  useEventListener(window, 'beforeunload', (e) => {
+    if (status.value !== 'saved') e.preventDefault()
+  })
+  useEventListener(window, 'online', () => later(0))
+  onScopeDispose(() => {
+    if (status.value === 'typing') save()
+    else if (status.value !== 'waiting') clearTimeout(timer)
+  })
+
+  return { copy, status, fault, theirs, savedAt, begin, save, letGo, version: () => version }
+}

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { api, call, type Schemas } from '../../shared/api/client'
+import { day, exact, time } from '../../shared/format'
+import { channels, kinds, outcomeOf } from '../../shared/words'
+import Failed from '../parts/Failed.vue'
+import Frame from '../parts/Frame.vue'
+import OutcomeChip from '../parts/OutcomeChip.vue'
+import { useLoad } from '../use/load'
+
+const props = defineProps<{ id: string }>()
+const {
+  value: question,
+  error,
+  reload,
+} = useLoad(
+  () => props.id,
+  () => call(api.GET('/api/staff/question', { params: { query: { key: props.id } } })),
+)
+const link = (key: string) => `/outcomes/question/${encodeURIComponent(key)}`
+
+interface Named {
+  ref: string
+  title: string
+  to?: string
+}
+function named(ref: string, q: Schemas['LedgerQuestion']): Named {
+  const [bare = '', revision] = ref.split('@')
+  if (revision) return { ref, title: q.titles[bare] ?? bare, to: `/library/${bare}` }
+  if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/handoffs/${ref}` }
+  return { ref: ref.replace(/^turn:/, 'turn '), title: '' }
+}
+const items = computed(() => {
+  const q = question.value
+  return (q?.evidence ?? []).map((e) => ({
+    ...e,
+    names: [e.ref, ...(e.refs ?? [])].filter(Boolean).map((r) => named(r, q as Schemas['LedgerQuestion'])),
+  }))
+})
+</script>
+
+<template>
+  <Frame margin-title="Why this outcome">
+    <Failed v-if="error" :error="error" @retry="reload" />
+    <template v-if="question">
+      <p class="crumbs small"><RouterLink to="/outcomes">Outcomes</RouterLink> › Question</p>
+      <h1>{{ question.asked || 'A question without words' }}</h1>
+      <p class="faded">
+        {{ question.asker }} · {{ day(question.began) }} ·
+        {{ question.channels.map((c) => channels[c] ?? c).join(', ') }}
+      </p>
+      <ol class="evidence leaf plainlist">
+        <li v-for="e in items" :key="e.line">
+          <time :datetime="e.at" :title="exact(e.at)" class="faded">{{ time(e.at) }}</time>
+          <span class="faded">{{ channels[e.channel] }}</span>
+          <span>
+            <strong>{{ kinds[e.kind] ?? e.kind }}</strong>
+            <template v-if="e.text"> “{{ e.text }}”</template>
+            <span v-for="n in e.names" :key="n.ref" class="ref">
+              <RouterLink v-if="n.to" :to="n.to">{{ n.title || n.ref }}</RouterLink>
+              <template v-else>{{ n.ref }}</template>
+              <span v-if="n.title" class="faded small"> {{ n.ref }}</span>
+            </span>
+          </span>
+        </li>
+      </ol>
+    </template>
+    <template v-if="question" #margin>
+      <h2 class="first"><OutcomeChip :outcome="question.outcome" :settling="question.settling" /></h2>
+      <p>{{ outcomeOf(question.outcome).means }}</p>
+      <dl>
+        <dt>Began</dt>
+        <dd>{{ exact(question.began) }}</dd>
+        <template v-if="question.closed">
+          <dt>Closed</dt>
+          <dd>{{ exact(question.closed) }}</dd>
+          <dt>{{ question.settling ? 'Settles' : 'Settled' }}</dt>
+          <dd>{{ exact(question.settles) }}</dd>
+        </template>
+      </dl>
+      <p v-if="question.returned_in">
+        <RouterLink :to="link(question.returned_in)">The question in which the customer came back</RouterLink>
+      </p>
+      <template v-if="question.earlier.length">
+        <h3>Questions that this contact returned</h3>
+        <ul class="plainlist">
+          <li v-for="q in question.earlier" :key="q.key">
+            <RouterLink :to="link(q.key)">{{ q.asked || 'Without words' }}</RouterLink>
+          </li>
+        </ul>
+      </template>
+    </template>
+  </Frame>
+</template>
+
+<style scoped>
+.crumbs {
+  margin: 0 0 0.5rem;
+}
+.evidence li {
+  display: grid;
+  grid-template-columns: 3.4rem 7rem minmax(0, 1fr);
+  gap: 0.8rem;
+  padding: 0.5rem 0.9rem;
+  border-top: 1px solid var(--rule);
+}
+.evidence li:first-child {
+  border-top: 0;
+}
+.ref {
+  display: block;
+}
+.first {
+  margin-top: 0;
+}
+dt {
+  color: var(--faded);
+}
+dd {
+  margin: 0 0 0.4rem;
+}
+</style>

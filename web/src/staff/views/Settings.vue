@@ -1,0 +1,174 @@
+<script setup lang="ts">
+import { Button, Input, InputNumber, InputPassword, Modal, Select } from 'ant-design-vue'
+import { reactive, ref, watch } from 'vue'
+import { api, call, type Schemas } from '../../shared/api/client'
+import Failed from '../parts/Failed.vue'
+import Frame from '../parts/Frame.vue'
+import { has } from '../session'
+import { useAct } from '../use/act'
+import { useLoad } from '../use/load'
+
+const roles = ['author', 'reviewer', 'publisher', 'agent', 'analyst', 'administrator'].map((r) => ({
+  value: r,
+  label: r,
+}))
+const { act, busy, refused } = useAct()
+const people = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/people')),
+)
+const settings = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/settings')),
+)
+const hours = ref(72)
+watch(settings.value, (s) => (hours.value = s?.return_window_hours ?? 72))
+
+const adding = ref(false)
+const form = reactive({ name: '', email: '', password: '', roles: ['author'], team: '' })
+
+async function add() {
+  if (
+    !(await act(
+      () => call(api.POST('/api/staff/people', { body: { ...form } })),
+      `${form.name} can sign in now`,
+    ))
+  )
+    return
+  adding.value = false
+  Object.assign(form, { name: '', email: '', password: '', roles: ['author'], team: '' })
+  await people.reload()
+}
+
+async function change(p: Schemas['Person'], to: { roles?: string[]; disabled?: boolean }) {
+  const body = { roles: to.roles ?? p.roles, disabled: to.disabled ?? p.disabled }
+  await act(
+    () => call(api.PUT('/api/staff/people/{id}', { params: { path: { id: p.id } }, body })),
+    'Changed',
+  )
+  await people.reload()
+}
+
+async function saveHours() {
+  await act(
+    () => call(api.PUT('/api/staff/settings', { body: { return_window_hours: hours.value } })),
+    'Changed; every figure is computed anew',
+  )
+}
+</script>
+
+<template>
+  <Frame>
+    <h1>Settings</h1>
+    <p v-if="!has('administrator')" class="empty">
+      Only administrators change settings. Ask one if something here should be different.
+    </p>
+    <template v-else>
+      <section>
+        <div class="row spread">
+          <h2>People</h2>
+          <Button type="primary" @click="adding = true">Add somebody</Button>
+        </div>
+        <Failed v-if="people.error.value" :error="people.error.value" @retry="people.reload" />
+        <table class="leaf">
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Mail address</th>
+              <th scope="col">Team</th>
+              <th scope="col">Roles</th>
+              <th scope="col"><span class="hidden">Actions</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="p in people.value.value ?? []" :key="p.id">
+              <td>{{ p.name }}<span v-if="p.disabled" class="faded"> (has left)</span></td>
+              <td>{{ p.email }}</td>
+              <td>{{ p.team }}</td>
+              <td>
+                <Select
+                  mode="multiple"
+                  :value="p.roles"
+                  :options="roles"
+                  size="small"
+                  class="roles"
+                  :aria-label="`Roles of ${p.name}`"
+                  @change="(v) => change(p, { roles: v as string[] })"
+                />
+              </td>
+              <td>
+                <button type="button" class="quiet" @click="change(p, { disabled: !p.disabled })">
+                  {{ p.disabled ? 'Let in again' : 'Disable' }}
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <section>
+        <h2>Return window</h2>
+        <p class="faded">
+          How long after a question closed a contact still counts as coming back with it. It takes effect on
+          every figure, past ones too.
+        </p>
+        <form class="row" @submit.prevent="saveHours">
+          <label for="hours">Hours</label>
+          <InputNumber id="hours" v-model:value="hours" :min="1" :max="720" />
+          <Button html-type="submit" :loading="busy">Save window</Button>
+        </form>
+      </section>
+    </template>
+    <Modal v-model:open="adding" title="Add somebody to the staff" :footer="null">
+      <form class="fields" @submit.prevent="add">
+        <label for="person-name">Name</label>
+        <Input id="person-name" v-model:value="form.name" />
+        <p v-if="refused?.field('name')" class="fault">{{ refused.field('name') }}</p>
+        <label for="person-email">Mail address</label>
+        <Input id="person-email" v-model:value="form.email" type="email" />
+        <p v-if="refused?.field('email')" class="fault">{{ refused.field('email') }}</p>
+        <label for="person-password">First password</label>
+        <InputPassword id="person-password" v-model:value="form.password" autocomplete="new-password" />
+        <p v-if="refused?.field('password')" class="fault">{{ refused.field('password') }}</p>
+        <label for="person-roles">Roles</label>
+        <Select id="person-roles" v-model:value="form.roles" mode="multiple" :options="roles" />
+        <label for="person-team">Team, for agents</label>
+        <Input id="person-team" v-model:value="form.team" />
+        <Button type="primary" html-type="submit" :loading="busy" class="go">Add</Button>
+      </form>
+    </Modal>
+  </Frame>
+</template>
+
+<style scoped>
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  text-align: left;
+  font-weight: 400;
+  color: var(--faded);
+}
+th,
+td {
+  padding: 0.4rem 0.8rem;
+}
+td {
+  border-top: 1px solid var(--rule);
+}
+.roles {
+  width: 100%;
+  min-width: 18rem;
+}
+.fields {
+  display: grid;
+  gap: 0.3rem;
+}
+.fields label {
+  margin-top: 0.5rem;
+}
+.go {
+  margin-top: 1rem;
+  justify-self: start;
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { Button, Input, InputPassword } from 'ant-design-vue'
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { signIn } from '../session'
+import { Refused, Unreachable } from '../../shared/api/client'
+
+const route = useRoute()
+const router = useRouter()
+const email = ref('')
+const password = ref('')
+const fault = ref('')
+const busy = ref(false)
+
+async function enter() {
+  busy.value = true
+  fault.value = ''
+  try {
+    await signIn(email.value.trim(), password.value)
+    const back = String(route.query.back ?? '/today')
+    await router.push(back.startsWith('/') && !back.startsWith('//') ? back : '/today')
+  } catch (e) {
+    if (!(e instanceof Refused || e instanceof Unreachable)) throw e
+    fault.value = e.message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main id="main" class="signin">
+    <div class="page leaf">
+      <h1>Hermeneus</h1>
+      <p class="faded">How many questions were answered before a person had to step in?</p>
+      <form @submit.prevent="enter">
+        <label for="email">Mail address</label>
+        <Input id="email" v-model:value="email" type="email" autocomplete="username" autofocus />
+        <label for="password">Password</label>
+        <InputPassword id="password" v-model:value="password" autocomplete="current-password" />
+        <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
+        <Button type="primary" html-type="submit" :loading="busy">Sign in</Button>
+      </form>
+    </div>
+  </main>
+</template>
+
+<style scoped>
+.signin {
+  display: grid;
+  place-items: start center;
+  padding-top: 14vh;
+}
+.page {
+  width: 24rem;
+  padding: 2rem 2.2rem 2.2rem;
+}
+h1 {
+  color: var(--rubric);
+}
+form {
+  display: grid;
+  gap: 0.3rem;
+}
+label {
+  margin-top: 0.6rem;
+}
+.ant-btn {
+  margin-top: 1.1rem;
+  justify-self: start;
+}
+.fault {
+  margin: 0.6rem 0 0;
+}
+</style>
