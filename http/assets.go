@@ -79,6 +79,8 @@ func (a *assets) serve(c *fiber.Ctx) error {
 		return fiber.ErrNotFound
 	}
 	c.Set("Content-Type", mime.TypeByExtension(path.Ext(name)))
-	c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	if strings.HasPrefix(name, "assets/") {
+		c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	}
 	return c.Send(content)
 }

@@ -25,6 +25,7 @@ func (s *server) routes(f *fiber.App) {
 		return c.SendString("ok\n")
 	})
 	f.Get("/assets/*", s.assets.serve)
+	f.Get("/mark.svg", s.assets.serve)
 	f.Get("/openapi", func(c *fiber.Ctx) error { return c.Redirect("/openapi.json") })
 	f.Get("/embed.js", func(c *fiber.Ctx) error {
 		script, _ := s.assets.of("src/chat/embed.ts")

@@ -36,7 +36,7 @@ const height = (n: number) => `${(100 * n) / most.value}%`
       :title="`${b.label}: ${b.settled} settled, ${b.settling} settling`"
       @click="$emit('choose', b.date)"
     >
-      <span class="column" aria-hidden="true">
+      <span class="stack" aria-hidden="true">
         <template v-for="p in [...b.parts].reverse()" :key="p.name">
           <span
             v-if="p.open"
@@ -75,14 +75,14 @@ button {
 button:hover .date {
   color: var(--rubric);
 }
-.column {
+.stack {
   display: flex;
   flex-direction: column;
   justify-content: flex-end;
   width: 100%;
   height: 110px;
 }
-.column span {
+.stack span {
   display: block;
 }
 .open {

@@ -4,7 +4,7 @@ import type { Schemas } from '../../shared/api/client'
 import { outcomes } from '../../shared/words'
 
 /** How the questions that ended with something turned out, as one small bar. */
-const props = defineProps<{ counts: Schemas['Counts'] }>()
+const props = defineProps<{ counts: Schemas['Counts']; counted?: boolean }>()
 const total = computed(() => outcomes.reduce((n, o) => n + props.counts[o.name], 0))
 const label = computed(() =>
   total.value
@@ -17,17 +17,29 @@ const label = computed(() =>
 </script>
 
 <template>
-  <span class="bar" role="img" :aria-label="label" :title="label">
-    <span v-if="!total" class="none" />
-    <template v-for="o in outcomes" :key="o.name">
-      <span v-if="counts[o.name]" :style="{ flexGrow: counts[o.name], background: `var(--${o.colour})` }" />
-    </template>
+  <span class="whole">
+    <span class="bar" role="img" :aria-label="label" :title="label">
+      <span v-if="!total" class="none" />
+      <template v-for="o in outcomes" :key="o.name">
+        <span v-if="counts[o.name]" :style="{ flexGrow: counts[o.name], background: `var(--${o.colour})` }" />
+      </template>
+    </span>
+    <span v-if="counted" class="faded small n">{{ total || '' }}</span>
   </span>
 </template>
 
 <style scoped>
+.whole {
+  display: flex;
+  align-items: center;
+  gap: 0.5rem;
+}
+.n {
+  flex: 0 0 2rem;
+  text-align: right;
+}
 .bar {
-  display: inline-flex;
+  display: flex;
   gap: 1px;
   width: 100%;
   min-width: 60px;

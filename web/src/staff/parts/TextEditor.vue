@@ -21,6 +21,7 @@ const editor = useEditor({
   extensions: [
     StarterKit.configure({
       heading: { levels: [2, 3, 4] },
+      trailingNode: false, // opening an article must not change it
       link: { openOnClick: false, HTMLAttributes: { target: null, rel: null } },
     }),
     Image,

@@ -115,17 +115,22 @@ export function useWorkingCopy(reference: string) {
     theirs.value = false
   }
 
-  watch(
-    copy,
-    () => {
-      if (!version || JSON.stringify(plain()) === known) return
-      keep()
-      if (theirs.value) return
-      if (status.value !== 'waiting') status.value = 'typing'
-      later()
-    },
-    { deep: true, flush: 'sync' },
-  )
+  // Runs once after everything that changed together, never on half a copy.
+  watch(copy, () => {
+    if (!version) return
+    if (JSON.stringify(plain()) === known) {
+      if (status.value === 'typing') {
+        clearTimeout(timer)
+        localStorage.removeItem(key)
+        status.value = 'saved'
+      }
+      return
+    }
+    keep()
+    if (theirs.value) return
+    if (status.value !== 'waiting') status.value = 'typing'
+    later()
+  })
   useEventListener(window, 'beforeunload', (e) => {
     if (status.value !== 'saved') e.preventDefault()
   })

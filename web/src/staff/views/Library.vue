@@ -131,7 +131,7 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
         <tr v-for="(a, i) in articles.items" :key="a.reference" :class="{ at: i === at }">
           <td>
             <RouterLink :to="`/library/${a.reference}`" class="title">{{ a.title || 'Untitled' }}</RouterLink>
-            <span class="faded small"> {{ a.reference }}</span>
+            <span class="faded small ref">{{ a.reference }}</span>
             <span v-if="!category" class="faded small in">{{ a.category }}</span>
           </td>
           <td>
@@ -141,9 +141,9 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
             >
           </td>
           <td>{{ audiences[a.audience] }}</td>
-          <td>{{ a.owner }}</td>
+          <td class="name">{{ a.owner }}</td>
           <td class="faded" :title="`${a.writer}, ${exact(a.written_at)}`">{{ ago(a.written_at) }}</td>
-          <td class="bar"><OutcomeBar :counts="a.outcomes" /></td>
+          <td class="bar"><OutcomeBar :counts="a.outcomes" counted /></td>
         </tr>
       </tbody>
     </table>
@@ -178,7 +178,7 @@ th {
   padding: 0.45rem 0.8rem;
 }
 td {
-  padding: 0.5rem 0.8rem;
+  padding: 0.4rem 0.8rem;
   border-top: 1px solid var(--rule);
   vertical-align: top;
 }
@@ -196,7 +196,13 @@ td {
   display: block;
 }
 .bar {
-  width: 7.5rem;
+  width: 8.5rem;
+}
+.ref {
+  margin-left: 0.45rem;
+}
+.name {
+  white-space: nowrap;
 }
 .pages {
   margin-top: 1rem;

@@ -193,8 +193,8 @@ const moved = computed(() => {
       <template v-if="moved">
         <h3>Against the same time before</h3>
         <p>
-          <strong>{{ moved.value }} points</strong>
-          <span class="faded" title="Newcombe’s 95 % interval of the difference"> {{ moved.range }}</span>
+          <strong>{{ moved.value }} points</strong>{{ ' '
+          }}<span class="faded" title="Newcombe’s 95 % interval of the difference"> {{ moved.range }}</span>
           <span v-if="!moved.sure" class="faded block">That is within chance.</span>
         </p>
       </template>

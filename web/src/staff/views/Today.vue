@@ -174,4 +174,7 @@ const moved = computed(() => {
 .figure span {
   display: block;
 }
+.small {
+  margin: 0.7rem 0;
+}
 </style>
