@@ -95,11 +95,13 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 	}
 	h := Handoff{HandoffLine: HandoffLine{Reference: reference, Kind: c.Kind, Subject: c.Subject, Team: c.Team, Status: c.Status, WaitingSince: *c.WaitingSince},
 		Address: c.Address, Closed: c.ClosedAt}
+	var names struct{ Customer, Agent string }
 	err = db.Raw(`SELECT coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer, coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent`,
-		c.CustomerID, c.Address, c.AgentID).Scan(&h.HandoffLine).Error
+		c.CustomerID, c.Address, c.AgentID).Scan(&names).Error
 	if err != nil {
 		return h, err
 	}
+	h.Customer, h.Agent = names.Customer, names.Agent
 	if c.AgentID != nil {
 		h.AgentID = *c.AgentID
 	}

@@ -245,7 +245,7 @@ func (a *App) Vote(ctx context.Context, v Visitor, reference string, helped bool
 // Shelf is a category with the articles that a visitor finds in it.
 type Shelf struct {
 	Category
-	Articles []flow.Card
+	Cards []flow.Card
 }
 
 // Shelves gives the categories that hold something for the visitor, in order.
@@ -288,7 +288,7 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 func nonEmpty(shelves []Shelf) []Shelf {
 	holds := map[int64]bool{}
 	for _, s := range slices.Backward(shelves) {
-		if len(s.Articles) > 0 || holds[s.ID] {
+		if len(s.Cards) > 0 || holds[s.ID] {
 			holds[s.ID], holds[s.ParentID] = true, true
 		}
 	}

@@ -82,8 +82,30 @@ func (s *server) homePage(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.pages.show(c, fiber.StatusOK, "home", v, shelves, view{Title: s.options.Name + " help", Canonical: s.address(c, "/help"),
+	return s.pages.show(c, fiber.StatusOK, "home", v, topShelves(shelves), view{Title: s.options.Name + " help", Canonical: s.address(c, "/help"),
 		Description: "Answers about your account, your meter, your bills and your supply."})
+}
+
+// topShelf is a category of the top with the first articles in it or below it.
+type topShelf struct {
+	app.Category
+	First []flow.Card
+}
+
+// onShelf is how many articles of each category the home page names.
+const onShelf = 4
+
+func topShelves(shelves []app.Shelf) []topShelf {
+	var top []topShelf
+	for _, shelf := range shelves {
+		if shelf.Depth == 1 {
+			top = append(top, topShelf{Category: shelf.Category})
+		}
+		last := &top[len(top)-1]
+		room := onShelf - len(last.First)
+		last.First = append(last.First, shelf.Cards[:min(room, len(shelf.Cards))]...)
+	}
+	return top
 }
 
 func (s *server) address(c *fiber.Ctx, path string) string { return c.BaseURL() + path }

@@ -62,6 +62,7 @@ async function open(card: Schemas['Card']) {
     <div class="answer">
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <p v-if="lost" class="faded small">The line is down; it comes back by itself.</p>
+      <p v-if="view?.waiting === 'verdict' && !closed" class="asks">Did this answer your question?</p>
       <div v-if="choosing && choices.length" class="choices">
         <button v-for="c in choices" :key="c" type="button" :disabled="busy" @click="chat.say('choice', c)">
           {{ c }}

@@ -30,7 +30,9 @@ defineEmits<{ page: [n: number] }>()
         </td>
         <td><OutcomeChip :outcome="q.outcome" :settling="q.settling" /></td>
         <td>{{ q.channels.map((c) => channels[c] ?? c).join(', ') }}</td>
-        <td>{{ q.article }}</td>
+        <td>
+          <RouterLink v-if="q.article" :to="`/library/${q.article}`">{{ q.article }}</RouterLink>
+        </td>
         <td class="faded" :title="exact(q.began)">{{ ago(q.began) }}</td>
       </tr>
     </tbody>

@@ -56,7 +56,7 @@ const script = computed(() => props.flow.script)
         <ul v-if="t.articles?.length" class="plainlist branch">
           <li v-for="ref in t.articles" :key="ref">
             <RouterLink :to="`/library/${ref}`">{{ flow.titles[ref] ?? ref }}</RouterLink>
-            <span class="faded small">{{ ref }}</span>
+            <span class="faded small jump">{{ ref }}</span>
           </li>
         </ul>
         <ul v-if="t.options?.length" class="plainlist branch">

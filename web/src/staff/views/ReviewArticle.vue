@@ -93,9 +93,9 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
     <template v-if="loaded" #margin>
       <h2 class="first">{{ states[loaded.article.state] }}</h2>
       <p class="small faded">
-        Written by {{ loaded.article.writer.name }}
-        <template v-if="loaded.article.submitted_at">
-          , sent
+        Written by {{ loaded.article.writer.name
+        }}<template v-if="loaded.article.submitted_at"
+          >, sent
           <span :title="exact(loaded.article.submitted_at)">{{
             ago(loaded.article.submitted_at)
           }}</span></template
