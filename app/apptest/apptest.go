@@ -1,0 +1,176 @@
+// Package apptest gives tests an application over a database of their own, with
+// a clock that they move.
+package apptest
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"hermeneus/app"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+)
+
+// World is an application under test.
+type World struct {
+	*app.App
+	T       testing.TB
+	Context context.Context
+	URL     string
+
+	mu  sync.Mutex
+	now time.Time
+}
+
+// Open makes a new database on the server that HERMENEUS_TEST_DATABASE names and
+// opens the application over it. Without that variable the test is skipped, or
+// fails where CI is set, since there it must be.
+func Open(t testing.TB) *World {
+	t.Helper()
+	w := &World{T: t, Context: context.Background(), URL: NewDatabase(t), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	w.App = w.Instance()
+	return w
+}
+
+// Instance opens one more instance over the same database.
+func (w *World) Instance() *app.App {
+	w.T.Helper()
+	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC})
+	if err != nil {
+		w.T.Fatal(err)
+	}
+	w.T.Cleanup(a.Close)
+	return a
+}
+
+// NewDatabase makes an empty database that is dropped when the test ends.
+func NewDatabase(t testing.TB) string {
+	t.Helper()
+	server := os.Getenv("HERMENEUS_TEST_DATABASE")
+	if server == "" {
+		if os.Getenv("CI") != "" {
+			t.Fatal("HERMENEUS_TEST_DATABASE is not set: run the tests with make test")
+		}
+		t.Skip("HERMENEUS_TEST_DATABASE is not set: run the tests with make test")
+	}
+	ctx := context.Background()
+	admin, err := pgx.Connect(ctx, server)
+	if err != nil {
+		t.Fatal(err)
+	}
+	name := fmt.Sprintf("t_%s_%d", strings.ToLower(strings.NewReplacer("/", "_", "#", "_").Replace(t.Name()))[:min(40, len(t.Name()))], time.Now().UnixNano())
+	if _, err := admin.Exec(ctx, "CREATE DATABASE "+pgx.Identifier{name}.Sanitize()); err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() {
+		_, err := admin.Exec(ctx, "DROP DATABASE "+pgx.Identifier{name}.Sanitize()+" WITH (FORCE)")
+		if err != nil {
+			t.Error(err)
+		}
+		_ = admin.Close(ctx)
+	})
+	u, err := url.Parse(server)
+	if err != nil {
+		t.Fatal(err)
+	}
+	u.Path = "/" + name
+	return u.String()
+}
+
+// Time is what time it is.
+func (w *World) Time() time.Time {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	return w.now
+}
+
+// Wait lets time pass.
+func (w *World) Wait(d time.Duration) {
+	w.mu.Lock()
+	defer w.mu.Unlock()
+	w.now = w.now.Add(d)
+}
+
+// Must fails the test on an error.
+func (w *World) Must(err error) {
+	w.T.Helper()
+	if err != nil {
+		w.T.Fatalf("%v %+v", err, err)
+	}
+}
+
+// Staff adds somebody with these roles.
+func (w *World) Staff(name string, roles ...role.Role) app.Staff {
+	w.T.Helper()
+	who, err := w.AddFirstStaff(w.Context, app.NewStaff{Name: name, Email: name + "@wrenmoor.example", Password: "a long password", Roles: roles, Team: map[bool]string{true: "Accounts"}[roles[0] == role.Agent]})
+	w.Must(err)
+	return who
+}
+
+// Crew is one person for each step of an article's way.
+type Crew struct{ Author, Reviewer, Publisher, Agent, Analyst, Administrator app.Staff }
+
+// Crew adds one person for each role.
+func (w *World) Crew() Crew {
+	return Crew{w.Staff("ada", role.Author), w.Staff("rex", role.Reviewer), w.Staff("pia", role.Publisher),
+		w.Staff("gus", role.Agent), w.Staff("lyn", role.Analyst), w.Staff("max", role.Administrator)}
+}
+
+// Category adds a category.
+func (w *World) Category(by app.Staff, name string) int64 {
+	w.T.Helper()
+	id, err := w.AddCategory(w.Context, by, app.NewCategory{Name: name, Audience: audience.Everyone})
+	w.Must(err)
+	return id
+}
+
+// Draft begins an article.
+func (w *World) Draft(by app.Staff, category int64, title, body string, a audience.Audience) string {
+	w.T.Helper()
+	ref, err := w.CreateArticle(w.Context, by, app.NewArticle{CategoryID: category, Audience: a, Copy: app.WorkingCopy{Title: title, Body: body}})
+	w.Must(err)
+	return ref
+}
+
+// Publish takes an article all its way, and waits until this instance finds it.
+func (w *World) Publish(c Crew, ref string) {
+	w.T.Helper()
+	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, a.Version, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, a.Version, ""))
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, a.Version, ""))
+	w.Eventually(func() bool {
+		found, err := w.Search(w.Context, app.Visitor{Preview: true}, a.Copy.Title)
+		w.Must(err)
+		for _, f := range found {
+			if f.Reference == ref {
+				return true
+			}
+		}
+		return false
+	})
+}
+
+// Eventually waits for something that another goroutine brings about.
+func (w *World) Eventually(holds func() bool) {
+	w.T.Helper()
+	for deadline := time.Now().Add(5 * time.Second); time.Now().Before(deadline); time.Sleep(10 * time.Millisecond) {
+		if holds() {
+			return
+		}
+	}
+	w.T.Fatal("it did not come about within five seconds")
+}
+
+// Visitor is an anonymous customer.
+func Visitor(key string) app.Visitor { return app.Visitor{Key: key} }

@@ -1,0 +1,421 @@
+package app_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app"
+	"hermeneus/app/apptest"
+	"hermeneus/core/audience"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/role"
+)
+
+const doorFlow = `{"name": "Door", "language": "en", "start": "hello", "free_text": "find", "person": "person", "person_words": ["person"], "turns": [
+ {"id": "hello", "kind": "choose", "text": "What is it?", "options": [{"label": "My bill", "next": "bill"}]},
+ {"id": "bill", "kind": "suggest", "text": "This may help.", "articles": ["A-0001"], "helped": "bye", "not_helped": "person", "nothing": "find"},
+ {"id": "find", "kind": "look_up", "text": "In your words?", "helped": "bye", "not_helped": "person", "nothing": "person"},
+ {"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
+ {"id": "leave", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
+ {"id": "bye", "kind": "close", "text": "Goodbye."}]}`
+
+// open gives a world with one published article, A-0001, and the door live.
+func open(t *testing.T) (*apptest.World, apptest.Crew) {
+	t.Helper()
+	w := apptest.Open(t)
+	c := w.Crew()
+	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "Bills"), "Why a bill is estimated", "<p>"+strings.Repeat("No reading reached us. ", 10)+"</p>", audience.Everyone))
+	_, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, doorFlow, 0)
+	w.Must(err)
+	return w, c
+}
+
+// kept lists the evidence of the world as "kind ref", in the order kept.
+func kept(w *apptest.World) string {
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	var out []string
+	for _, e := range items {
+		out = append(out, strings.TrimSpace(strings.Join([]string{string(e.Channel), string(e.Kind), e.Text, e.Ref, strings.Join(e.Refs, ",")}, " ")))
+	}
+	return strings.Join(out, "\n")
+}
+
+func expect(t *testing.T, got, want string) {
+	t.Helper()
+	if clean := strings.Join(strings.Fields(strings.ReplaceAll(got, "\n", " | ")), " "); clean != strings.Join(strings.Fields(strings.ReplaceAll(want, "\n", " | ")), " ") {
+		t.Errorf("\ngot\n%s\n\nwant\n%s", got, want)
+	}
+}
+
+func TestASearchIsEvidenceFromAskingToVoting(t *testing.T) {
+	w, _ := open(t)
+	v := apptest.Visitor("k")
+	for range 2 { // a reload is not asking again
+		_, err := w.Search(w.Context, v, "estimated bill, write to me@post.example")
+		w.Must(err)
+	}
+	_, err := w.OpenPage(w.Context, v, outcome.Help, "A-0001")
+	w.Must(err)
+	if kind(w.MarkRead(w.Context, v, outcome.Help, "A-0001", time.Minute)) != app.NotNow {
+		t.Error("an article was read before there was time to")
+	}
+	w.Wait(15 * time.Second)
+	if kind(w.MarkRead(w.Context, v, outcome.Help, "A-0001", time.Second)) != app.NotNow {
+		t.Error("an article was read that was hardly visible")
+	}
+	w.Must(w.MarkRead(w.Context, v, outcome.Help, "A-0001", 12*time.Second))
+	_, err = w.Search(w.Context, v, "estimated bill, write to me@post.example") // back to the results
+	w.Must(err)
+	w.Must(w.Vote(w.Context, v, "A-0001", true, ""))
+	w.Must(w.Vote(w.Context, v, "A-0001", true, "thank you"))
+	w.Must(w.Vote(w.Context, v, "A-0001", false, "not after all"))
+	expect(t, kept(w), `help asked estimated bill, write to [mail address]
+		help offered A-0001@1
+		help opened A-0001@1
+		help read A-0001@1
+		help helped A-0001@1
+		help not_helped A-0001@1`)
+}
+
+func TestStaffPreviewsAndCrawlersLeaveNoEvidence(t *testing.T) {
+	w, _ := open(t)
+	for _, v := range []app.Visitor{{Key: "k", Preview: true}, {Key: "k", Crawler: true}} {
+		_, err := w.Search(w.Context, v, "bill")
+		w.Must(err)
+		_, err = w.OpenPage(w.Context, v, outcome.Help, "A-0001")
+		w.Must(err)
+		w.Must(w.Vote(w.Context, v, "A-0001", true, ""))
+		token, err := w.StartChat(w.Context, v)
+		w.Must(err)
+		w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
+		view, err := w.ReadChat(w.Context, token, 0)
+		w.Must(err)
+		if !view.Rehearsal || view.Reference != "" || view.Status != "closed" {
+			t.Errorf("the rehearsal entered the queue: %+v", view)
+		}
+	}
+	if _, err := w.SendRequest(w.Context, app.Visitor{Preview: true}, app.NewRequest{}); kind(err) != app.NotNow {
+		t.Errorf("a preview sent a request: %v", err)
+	}
+	expect(t, kept(w), "")
+}
+
+func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
+	w, c := open(t)
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	say := func(kind flow.InputKind, text string) {
+		t.Helper()
+		w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: kind, Text: text}))
+	}
+	say(flow.Choice, "My bill")
+	page, err := w.OpenInChat(w.Context, v, token, "A-0001")
+	w.Must(err)
+	if page.Title == "" {
+		t.Error("the page is empty")
+	}
+	say(flow.Choice, flow.No)
+	say(flow.Words, "are you there?")
+
+	lines, err := w.Handoffs(w.Context, c.Agent)
+	w.Must(err)
+	if len(lines) != 1 || lines[0].Status != "waiting" || lines[0].Team != "Accounts" || lines[0].Subject != "My bill" {
+		t.Fatalf("the queue: %+v", lines)
+	}
+	ref := lines[0].Reference
+	h, err := w.ReadHandoff(w.Context, c.Agent, ref)
+	w.Must(err)
+	if h.Reference != ref || len(h.Brief.Path) != 3 || len(h.Brief.Shown) != 1 || h.Brief.Shown[0].Verdict != "not_helped" || !h.Brief.Shown[0].Opened {
+		t.Errorf("the brief: %+v", h)
+	}
+	if kind(w.Reply(w.Context, c.Agent, ref, "hello", nil)) != app.NotNow {
+		t.Error("an agent answered what nobody had accepted")
+	}
+	w.Must(w.Accept(w.Context, c.Agent, ref))
+	other := w.Staff("una", role.Agent)
+	if kind(w.Accept(w.Context, other, ref)) != app.NotNow || kind(w.Reply(w.Context, other, ref, "mine", nil)) != app.NotNow {
+		t.Error("two agents have one conversation")
+	}
+	suggested, err := w.SuggestForReply(w.Context, c.Agent, ref, "")
+	w.Must(err)
+	if len(suggested) != 1 {
+		t.Errorf("suggested %+v", suggested)
+	}
+	w.Must(w.Reply(w.Context, c.Agent, ref, "I put it right.", []string{"A-0001"}))
+	w.Must(w.Reply(w.Context, c.Agent, ref, "Anything else?", nil))
+	w.Must(w.CloseHandoff(w.Context, c.Agent, ref))
+	if err := w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: "thanks"}); kind(err) != app.NotNow {
+		t.Errorf("words after the end: %v", err)
+	}
+	view, err := w.ReadChat(w.Context, token, 0)
+	w.Must(err)
+	last := view.Messages[len(view.Messages)-3]
+	if view.Status != "closed" || last.Text != "I put it right." || last.Name != "gus" || len(last.Cards) != 1 {
+		t.Errorf("the customer sees %+v", view)
+	}
+	expect(t, kept(w), `chat asked My bill turn:hello
+		chat offered turn:bill A-0001@1
+		chat opened A-0001@1
+		chat not_helped A-0001@1
+		chat handed_off `+ref+` Accounts
+		chat agent_answered `+ref+` agent:4`)
+}
+
+func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
+	w, c := open(t)
+	w.Must(w.ChangeStaff(w.Context, c.Administrator, c.Agent.ID, role.Set{role.Agent}, true))
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	for _, words := range []string{"a person please", "my bill is wrong", "wim@post.example"} {
+		w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: words}))
+	}
+	una := w.Staff("una", role.Agent)
+	lines, err := w.Handoffs(w.Context, una)
+	w.Must(err)
+	if len(lines) != 1 || lines[0].Kind != "request" || lines[0].Customer != "wim@post.example" || !strings.HasPrefix(lines[0].Reference, "R-") {
+		t.Fatalf("the queue: %+v", lines)
+	}
+	w.Must(w.Accept(w.Context, una, lines[0].Reference))
+	w.Must(w.Reply(w.Context, una, lines[0].Reference, "We looked into it.", nil))
+	view, err := w.ReadChat(w.Context, token, 0)
+	w.Must(err)
+	if view.Status != "with_agent" || view.Messages[len(view.Messages)-1].Text != "We looked into it." {
+		t.Errorf("the customer sees %+v", view)
+	}
+}
+
+func TestAnAgentCannotShowACustomerWhatIsNotForThem(t *testing.T) {
+	w, c := open(t)
+	secret := w.Draft(c.Author, w.Category(c.Author, "Inside"), "Limits", "<p>x</p>", audience.SignedIn)
+	w.Publish(c, secret)
+	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "limits", Text: "which?", Address: "a@post.example"})
+	w.Must(err)
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	if kind(w.Reply(w.Context, c.Agent, sent.Reference, "see", []string{secret})) != app.Invalid {
+		t.Error("it was shown")
+	}
+	if found, _ := w.SuggestForReply(w.Context, c.Agent, sent.Reference, "limits"); len(found) != 0 {
+		t.Errorf("it was suggested: %+v", found)
+	}
+}
+
+func TestAStepThatFailsLeavesNothingBehind(t *testing.T) {
+	w, _ := open(t)
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	before, err := w.ReadChat(w.Context, token, 0)
+	w.Must(err)
+	if kind(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Choice, Text: "no such choice"})) != app.NotNow {
+		t.Error("a choice that is none was taken")
+	}
+	after, err := w.ReadChat(w.Context, token, 0)
+	w.Must(err)
+	if len(after.Messages) != len(before.Messages) {
+		t.Error("the message of a refused step was kept")
+	}
+	expect(t, kept(w), "")
+}
+
+func TestChangesReachOtherInstances(t *testing.T) {
+	w, c := open(t)
+	other := w.Instance()
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	bell, stop, err := other.WatchChat(w.Context, token)
+	w.Must(err)
+	defer stop()
+	queue, stopQueue := other.WatchHandoffs()
+	defer stopQueue()
+	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
+	for name, ring := range map[string]<-chan struct{}{"the customer's": bell, "the agents'": queue} {
+		select {
+		case <-ring:
+		case <-time.After(5 * time.Second):
+			t.Errorf("%s bell on the other instance did not ring", name)
+		}
+	}
+	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "New"), "Heat pumps", "<p>x</p>", audience.Everyone))
+	w.Eventually(func() bool {
+		found, err := other.Search(w.Context, app.Visitor{Preview: true}, "heat pumps")
+		return err == nil && len(found) == 1
+	})
+}
+
+func TestRunningConversationsKeepTheirVersion(t *testing.T) {
+	w, c := open(t)
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	changed := strings.ReplaceAll(doorFlow, "This may help.", "Read this.")
+	if _, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, changed, 0); kind(err) != app.StaleSave {
+		t.Errorf("a script made from an older version: %v", err)
+	}
+	_, err = w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, changed, 1)
+	w.Must(err)
+	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Choice, Text: "My bill"}))
+	view, err := w.ReadChat(w.Context, token, 0)
+	w.Must(err)
+	if last := view.Messages[len(view.Messages)-1]; last.Text != "This may help." {
+		t.Errorf("the bot says %q", last.Text)
+	}
+	if _, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, strings.Replace(doorFlow, `"start": "hello"`, `"start": "nowhere"`, 1), 2); kind(err) != app.Invalid {
+		t.Errorf("a faulty script: %v", err)
+	}
+}
+
+// lives makes a few days of mixed questions.
+func lives(w *apptest.World, c apptest.Crew) {
+	for i := range 12 {
+		v := apptest.Visitor(fmt.Sprint("visitor ", i%9))
+		_, err := w.Search(w.Context, v, "why is my bill estimated")
+		w.Must(err)
+		if i%3 != 0 {
+			_, err = w.OpenPage(w.Context, v, outcome.Help, "A-0001")
+			w.Must(err)
+			w.Wait(20 * time.Second)
+			w.Must(w.MarkRead(w.Context, v, outcome.Help, "A-0001", 18*time.Second))
+		}
+		if i%4 == 1 {
+			w.Must(w.Vote(w.Context, v, "A-0001", i%8 == 1, ""))
+		}
+		if i%5 == 4 {
+			w.Wait(3 * time.Hour)
+			sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"})
+			w.Must(err)
+			w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+			w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "done", nil))
+		}
+		w.Wait(9 * time.Hour)
+	}
+}
+
+func TestTheLiveFiguresAreThoseOfTheExport(t *testing.T) {
+	w, c := open(t)
+	begins := w.Time()
+	lives(w, c)
+	live, err := w.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time())
+	w.Must(err)
+
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	var file bytes.Buffer
+	w.Must(outcome.WriteJSONL(&file, items))
+	back, err := outcome.ReadJSONL(&file)
+	w.Must(err)
+	report := outcome.NewReport(outcome.Fold(back, w.Time(), outcome.DefaultWindow))
+	if live.Counts != report.Counts {
+		t.Errorf("live %+v, from the export %+v", live.Counts, report.Counts)
+	}
+	if live.Counts.Settled() < 5 || live.Counts.Person == 0 || live.Counts.Confirmed == 0 || live.Counts.Returned == 0 {
+		t.Errorf("the days were too quiet to show much: %+v", live.Counts)
+	}
+	if *report.Rates.Deflection.Value != live.Rates.Deflection.Value || *report.Rates.Deflection.Low != live.Rates.Deflection.Low {
+		t.Errorf("live %+v, from the export %+v", live.Rates, report.Rates)
+	}
+	sum := outcome.Counts{}
+	for _, d := range live.Days {
+		sum.Confirmed += d.Counts.Confirmed
+		sum.Person += d.Counts.Person
+	}
+	if sum.Confirmed != live.Counts.Confirmed || sum.Person != live.Counts.Person {
+		t.Errorf("the days add up to %+v, the counts are %+v", sum, live.Counts)
+	}
+}
+
+func TestEveryCountOpensIntoItsQuestions(t *testing.T) {
+	w, c := open(t)
+	begins := w.Time()
+	lives(w, c)
+	figures, err := w.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time())
+	w.Must(err)
+	counts, _ := json.Marshal(figures.Counts)
+	var by map[outcome.Outcome]int
+	w.Must(json.Unmarshal(counts, &by))
+	for _, o := range outcome.All {
+		f := app.LedgerFilter{Period: figures.Period, Outcome: o, Settled: o != outcome.Open && o != outcome.Browsing}
+		lines, total, err := w.Ledger(w.Context, c.Analyst, f)
+		w.Must(err)
+		if total != by[o] {
+			t.Errorf("%s: the count is %d, the Ledger has %d", o, by[o], total)
+		}
+		for _, l := range lines {
+			q, err := w.ReadQuestion(w.Context, c.Analyst, l.Key)
+			w.Must(err)
+			if q.Outcome != o || len(q.Evidence) != l.Items {
+				t.Errorf("%s opens to %+v", l.Key, q)
+			}
+			if o == outcome.Returned {
+				back, err := w.ReadQuestion(w.Context, c.Analyst, q.ReturnedIn)
+				w.Must(err)
+				if back.Outcome != outcome.Person || len(back.Earlier) == 0 {
+					t.Errorf("the return is not linked: %+v", back)
+				}
+			}
+		}
+	}
+	if _, total, _ := w.Ledger(w.Context, c.Analyst, app.LedgerFilter{Period: figures.Period, Settling: true}); total != figures.Counts.Settling {
+		t.Errorf("settling: the count is %d, the Ledger has %d", figures.Counts.Settling, total)
+	}
+}
+
+func TestTheReturnWindowTakesEffectOnPastFigures(t *testing.T) {
+	w, c := open(t)
+	begins := w.Time()
+	lives(w, c)
+	before, err := w.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(err)
+	w.Must(w.SetReturnWindow(w.Context, c.Administrator, time.Hour))
+	after, err := w.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(err)
+	if after.Counts.Returned >= before.Counts.Returned || after.Counts.Settling >= before.Counts.Settling {
+		t.Errorf("72 h: %+v, 1 h: %+v", before.Counts, after.Counts)
+	}
+}
+
+func TestSigningIn(t *testing.T) {
+	w := apptest.Open(t)
+	ada := w.Staff("ada", role.Author)
+	session, who, err := w.SignInStaff(w.Context, "ADA@wrenmoor.example", "a long password", "here")
+	w.Must(err)
+	if who.ID != ada.ID || !who.Roles.Has(role.Author) {
+		t.Errorf("signed in as %+v", who)
+	}
+	for name, err := range map[string]error{
+		"a wrong password":   third(w.SignInStaff(w.Context, "ada@wrenmoor.example", "a wrong password", "there")),
+		"an unknown address": third(w.SignInStaff(w.Context, "eve@wrenmoor.example", "a long password", "there")),
+	} {
+		if kind(err) != app.WrongLogin {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	w.Must(w.SignOut(w.Context, session.Token))
+	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {
+		t.Errorf("after signing out: %v", err)
+	}
+	session, _, err = w.SignInStaff(w.Context, "ada@wrenmoor.example", "a long password", "here")
+	w.Must(err)
+	w.Wait(13 * time.Hour)
+	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {
+		t.Errorf("after thirteen hours: %v", err)
+	}
+	for range 8 {
+		_ = third(w.SignInStaff(w.Context, "ada@wrenmoor.example", "guess guess", "there"))
+	}
+	if err := third(w.SignInStaff(w.Context, "ada@wrenmoor.example", "a long password", "there")); kind(err) != app.TooMany {
+		t.Errorf("after eight guesses: %v", err)
+	}
+	w.Wait(16 * time.Minute)
+	w.Must(third(w.SignInStaff(w.Context, "ada@wrenmoor.example", "a long password", "there")))
+}
+
+func third[A, B any](_ A, _ B, err error) error { return err }

@@ -1,0 +1,305 @@
+package app_test
+
+import (
+	"bytes"
+	"errors"
+	"image"
+	"image/png"
+	"strings"
+	"sync"
+	"testing"
+
+	"hermeneus/app"
+	"hermeneus/app/apptest"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// kind gives the kind of problem an error is, "" for none.
+func kind(err error) app.ProblemKind {
+	var p *app.Problem
+	if errors.As(err, &p) {
+		return p.Kind
+	}
+	return ""
+}
+
+func TestAnArticleGoesItsWay(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Bills")
+	ref := w.Draft(c.Author, category, "Why a bill is estimated", "<p>No reading reached us.</p>", audience.Everyone)
+
+	version, err := w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, 1)
+	w.Must(err)
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.SendBack, version, "Say what to do."))
+	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	if a.State != article.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
+		t.Errorf("after sending back: %+v", a)
+	}
+	version, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, version)
+	w.Must(err)
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, version, "Good."))
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, version, ""))
+
+	a, err = w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	if a.State != article.Published || a.LiveRevision != 2 || a.LastRevision != 2 || len(a.Trail) != 6 {
+		t.Errorf("after publishing: %+v", a)
+	}
+
+	// The next working copy is written while the live one stays as it is.
+	_, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "New title", Body: a.Copy.Body}, version)
+	w.Must(err)
+	page, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref)
+	w.Must(err)
+	if page.Title != "Why a bill is estimated" || page.Revision != ref+"@2" {
+		t.Errorf("customers see %q, %s", page.Title, page.Revision)
+	}
+	changes, err := w.Changes(w.Context, ref)
+	w.Must(err)
+	if changes.Against != 2 || changes.Title[0].Mark == article.Same && len(changes.Title[0].Spans) == 1 {
+		t.Errorf("changes %+v", changes)
+	}
+
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Withdraw, 0, ""))
+	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); kind(err) != app.NotFound {
+		t.Errorf("a withdrawn article: %v", err)
+	}
+}
+
+func TestRevisionsTrailAndEvidenceCannotBeChanged(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "Bills"), "Bills", "<p>x</p>", audience.Everyone))
+	_, err := w.Search(w.Context, apptest.Visitor("k"), "bills")
+	w.Must(err)
+	for _, sql := range []string{"UPDATE revisions SET title = 'x'", "DELETE FROM revisions", "UPDATE trail SET note = 'x'", "DELETE FROM trail", "UPDATE evidence SET kind = 'helped'", "DELETE FROM evidence"} {
+		if err := w.DB().Exec(sql).Error; err == nil {
+			t.Errorf("%s was let through", sql)
+		}
+	}
+}
+
+func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bea := w.Staff("bea", role.Author)
+	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
+	_, err := w.SaveArticle(w.Context, bea, ref, app.WorkingCopy{Title: "Two", Body: "<p>two</p>"}, 1)
+	w.Must(err)
+	_, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Three", Body: "<p>three</p>"}, 1)
+	if kind(err) != app.StaleSave || !strings.Contains(err.Error(), "bea") {
+		t.Errorf("got %v", err)
+	}
+	if kind(w.Act(w.Context, c.Author, ref, article.Submit, 1, "")) != app.StaleSave {
+		t.Error("a text that was not looked at was submitted")
+	}
+
+	// Of many saves of one version at once, exactly one gets through.
+	var wg sync.WaitGroup
+	saved := make(chan int, 8)
+	for range 8 {
+		wg.Go(func() {
+			if v, err := w.SaveArticle(w.Context, bea, ref, app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, 2); err == nil {
+				saved <- v
+			}
+		})
+	}
+	wg.Wait()
+	if len(saved) != 1 {
+		t.Errorf("%d saves got through", len(saved))
+	}
+}
+
+func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Bills")
+	ref := w.Draft(c.Author, category, "One", "<p>one</p>", audience.Everyone)
+	w.Publish(c, ref)
+	for name, err := range map[string]error{
+		"an agent writes":                 second(w.CreateArticle(w.Context, c.Agent, app.NewArticle{CategoryID: category})),
+		"a reviewer edits":                second(w.SaveArticle(w.Context, c.Reviewer, ref, app.WorkingCopy{Title: "x"}, 1)),
+		"an author withdraws":             w.Act(w.Context, c.Author, ref, article.Withdraw, 1, ""),
+		"an agent adds a category":        second(w.AddCategory(w.Context, c.Agent, app.NewCategory{Name: "x", Audience: "everyone"})),
+		"an author reads the figures":     second(w.Outcomes(w.Context, c.Author, w.Time(), w.Time())),
+		"an agent reads a question":       second(w.ReadQuestion(w.Context, c.Agent, "x")),
+		"an analyst answers a customer":   w.Accept(w.Context, c.Analyst, "H-0001"),
+		"an author reads handoffs":        second(w.Handoffs(w.Context, c.Author)),
+		"a reviewer publishes a flow":     second(w.PublishFlow(w.Context, c.Reviewer, app.FrontDoor, "{}", 0)),
+		"a publisher adds staff":          second(w.AddStaff(w.Context, c.Publisher, app.NewStaff{})),
+		"an analyst sets the window":      w.SetReturnWindow(w.Context, c.Analyst, 0),
+		"an analyst keeps a picture":      second(w.KeepPicture(w.Context, c.Analyst, nil)),
+		"an author removes a category":    w.RemoveCategory(w.Context, c.Author, category),
+		"a reviewer changes properties":   w.SetProperties(w.Context, c.Reviewer, ref, app.Properties{}),
+		"an author changes who may do it": w.ChangeStaff(w.Context, c.Author, c.Author.ID, role.All, false),
+	} {
+		if kind(err) != app.Denied {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+func second[T any](_ T, err error) error { return err }
+
+func TestWideningALiveArticleNeedsAPublisher(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Bills")
+	ref := w.Draft(c.Author, category, "Limits", "<p>x</p>", audience.Staff)
+	w.Publish(c, ref)
+	p := app.Properties{CategoryID: category, OwnerID: c.Author.ID, Kind: "policy", Audience: audience.Everyone}
+	if kind(w.SetProperties(w.Context, c.Author, ref, p)) != app.Denied {
+		t.Error("an author showed a staff article to everyone")
+	}
+	w.Must(w.SetProperties(w.Context, c.Publisher, ref, p))
+	p.Audience = audience.Staff
+	w.Must(w.SetProperties(w.Context, c.Author, ref, p))
+	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); kind(err) != app.NotFound {
+		t.Errorf("narrowing did not take effect at once: %v", err)
+	}
+}
+
+func TestBadInputGetsItsOwnProblem(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Level 1")
+	ref := w.Draft(c.Author, category, "One", "<p>one</p>", audience.Everyone)
+	parent := category
+	for range app.MaxDepth - 1 {
+		id, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: parent, Name: "deeper", Audience: "everyone"})
+		w.Must(err)
+		parent = id
+	}
+	long := strings.Repeat("x", 4001)
+	for _, x := range []struct {
+		name string
+		err  error
+		want app.ProblemKind
+	}{
+		{"a thirteenth level", second(w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: parent, Name: "too deep", Audience: "everyone"})), app.TooDeep},
+		{"a parent that is not there", second(w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: 9999, Name: "x", Audience: "everyone"})), app.NotFound},
+		{"a category with things in it", w.RemoveCategory(w.Context, c.Publisher, category), app.NotNow},
+		{"an article over 1 MB", second(w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Body: strings.Repeat("x", article.MaxBody+1)}, 1)), app.TooLarge},
+		{"a title over its limit", second(w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: long}, 1)), app.Invalid},
+		{"an unknown article", second(w.ReadArticle(w.Context, c.Author, "A-9999")), app.NotFound},
+		{"a reference that is none", second(w.ReadArticle(w.Context, c.Author, "'; DROP TABLE")), app.NotFound},
+		{"an unknown revision", second(w.ReadRevision(w.Context, ref, 7)), app.NotFound},
+		{"a question too long", second(w.Search(w.Context, apptest.Visitor("k"), long)), app.TooLong},
+		{"a form question too long", second(w.OfferForForm(w.Context, apptest.Visitor("k"), long)), app.TooLong},
+		{"a request with missing fields", second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Address: "nonsense"})), app.Invalid},
+		{"an unknown conversation", second(w.ReadChat(w.Context, "nonsense", 0)), app.NotFound},
+		{"a chat without a flow", second(w.StartChat(w.Context, apptest.Visitor("k"))), app.NotFound},
+		{"a picture that is none", second(w.KeepPicture(w.Context, c.Author, []byte("<svg onload=alert(1)>"))), app.BadFile},
+		{"an empty article to review", w.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), article.Submit, 1, ""), app.NotNow},
+		{"an unknown kind", second(w.CreateArticle(w.Context, c.Author, app.NewArticle{CategoryID: category, Kind: "poem"})), app.Invalid},
+		{"a window out of bounds", w.SetReturnWindow(w.Context, c.Administrator, 0), app.Invalid},
+		{"a period the wrong way round", second(w.Outcomes(w.Context, c.Analyst, w.Time(), w.Time().AddDate(0, 0, -3))), app.Invalid},
+		{"an unknown question", second(w.ReadQuestion(w.Context, c.Analyst, "nobody~1")), app.NotFound},
+	} {
+		if kind(x.err) != x.want {
+			t.Errorf("%s: %v (%s), want %s", x.name, x.err, kind(x.err), x.want)
+		}
+	}
+	var p *app.Problem
+	if err := second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{})); !errors.As(err, &p) || len(p.Fields) != 3 {
+		t.Errorf("missing fields: %+v", p)
+	}
+}
+
+func TestListsAreFilteredAndPaged(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	top := w.Category(c.Author, "Top")
+	below, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: top, Name: "Below", Audience: "everyone"})
+	w.Must(err)
+	other := w.Category(c.Author, "Other")
+	for range app.PageSize {
+		w.Draft(c.Author, below, "Meter", "<p>x</p>", audience.Everyone)
+	}
+	w.Publish(c, w.Draft(c.Author, top, "100% of bills", "<p>x</p>", audience.Everyone))
+	w.Draft(c.Author, other, "Elsewhere", "<p>x</p>", audience.Everyone)
+	for name, x := range map[string]struct {
+		filter      app.ArticleFilter
+		here, total int
+	}{
+		"everything":               {app.ArticleFilter{}, 50, 52},
+		"the second page":          {app.ArticleFilter{Page: 2}, 2, 52},
+		"a category and below":     {app.ArticleFilter{CategoryID: top}, 50, 51},
+		"what is published":        {app.ArticleFilter{State: article.Published}, 1, 1},
+		"what is live":             {app.ArticleFilter{Live: true}, 1, 1},
+		"words with a wildcard":    {app.ArticleFilter{Words: "100%"}, 1, 1},
+		"a reference":              {app.ArticleFilter{Words: "a-0051"}, 1, 1},
+		"nobody's":                 {app.ArticleFilter{OwnerID: c.Agent.ID}, 0, 0},
+		"beyond the end":           {app.ArticleFilter{Page: 9}, 0, 52},
+		"words that nothing holds": {app.ArticleFilter{Words: "zebra"}, 0, 0},
+	} {
+		lines, total, err := w.ListArticles(w.Context, x.filter)
+		w.Must(err)
+		if len(lines) != x.here || total != x.total {
+			t.Errorf("%s: %d of %d, want %d of %d", name, len(lines), total, x.here, x.total)
+		}
+	}
+}
+
+// One assertion for each way on which an article could reach somebody whom it is
+// not for.
+func TestNobodySeesWhatIsNotForThem(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	secret := w.Category(c.Author, "Secret shelf")
+	var picture bytes.Buffer
+	w.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
+	kept, err := w.KeepPicture(w.Context, c.Author, picture.Bytes())
+	w.Must(err)
+	ref := w.Draft(c.Author, secret, "Goodwill limits", `<p>goodwill</p><p><img src="`+kept.Path+`" alt="x"></p>`, audience.Staff)
+	w.Publish(c, ref)
+	customerID, err := w.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
+	w.Must(err)
+	hash := strings.TrimPrefix(kept.Path, "/files/")
+
+	for name, v := range map[string]app.Visitor{"a visitor": apptest.Visitor("k"), "a customer": {Key: "k", Customer: &app.Customer{ID: customerID}}} {
+		if _, err := w.OpenPage(w.Context, v, "help", ref); kind(err) != app.NotFound || strings.Contains(err.Error(), "Goodwill") {
+			t.Errorf("%s, page: %v", name, err)
+		}
+		if found, _ := w.Search(w.Context, v, "goodwill limits"); len(found) != 0 {
+			t.Errorf("%s, search: %v", name, found)
+		}
+		if found, _ := w.OfferForForm(w.Context, v, "goodwill limits"); len(found) != 0 {
+			t.Errorf("%s, form: %v", name, found)
+		}
+		if shelves, _ := w.Shelves(w.Context, v, 0); len(shelves) != 0 {
+			t.Errorf("%s, shelves and their counts: %v", name, shelves)
+		}
+		if _, err := w.ReadPicture(w.Context, v.Viewer(), hash); kind(err) != app.NotFound {
+			t.Errorf("%s, picture: %v", name, err)
+		}
+		if kind(w.Vote(w.Context, v, ref, true, "")) != app.NotFound {
+			t.Errorf("%s could vote on it", name)
+		}
+		if kind(w.MarkRead(w.Context, v, "help", ref, 99)) != app.NotFound {
+			t.Errorf("%s could mark it read", name)
+		}
+	}
+	staff := app.Visitor{Preview: true}
+	if _, err := w.OpenPage(w.Context, staff, "help", ref); err != nil {
+		t.Errorf("staff cannot read it: %v", err)
+	}
+	if _, err := w.ReadPicture(w.Context, staff.Viewer(), hash); err != nil {
+		t.Errorf("staff cannot see its picture: %v", err)
+	}
+	if problems, err := w.CheckFlow(w.Context, strings.Replace(doorFlow, "A-0001", ref, 1)); err != nil || len(problems) == 0 {
+		t.Errorf("a flow for everyone may show it: %v, %v", problems, err)
+	}
+	var rows int64
+	w.Must(w.DB().Model(&store.Evidence{}).Where("kind = 'offered'").Count(&rows).Error)
+	if rows != 0 {
+		t.Errorf("%d offers were recorded", rows)
+	}
+}

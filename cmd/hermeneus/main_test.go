@@ -1,0 +1,144 @@
+package main
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app/apptest"
+	"hermeneus/core/outcome"
+	"hermeneus/core/role"
+)
+
+// hermeneus runs the binary's command and gives what it prints.
+func hermeneus(args ...string) (string, error) {
+	var out bytes.Buffer
+	err := run(context.Background(), args, &out)
+	return out.String(), err
+}
+
+func file(t *testing.T, text string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), "evidence.jsonl")
+	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	return path
+}
+
+const evidence = `{"at":"2026-03-02T09:00:00Z","asker":"a","channel":"help","kind":"asked","text":"bill"}
+{"at":"2026-03-02T10:02:00+01:00","asker":"a","channel":"help","kind":"helped","ref":"A-0007@3"}
+{"at":"2026-03-02T09:01:00Z","asker":"b","channel":"chat","kind":"handed_off","ref":"H-0001"}
+{"at":"2026-03-02T09:01:00Z","asker":"c","channel":"help","kind":"opened","ref":"A-0007@3"}
+{"at":"2026-03-09T09:00:00Z","asker":"d","channel":"help","kind":"asked"}
+`
+
+func TestOutcomesPrintsTheReport(t *testing.T) {
+	out, err := hermeneus("outcomes", "--evidence", file(t, evidence), "--as-of", "2026-03-09T09:10:00Z", "--window", "72h", "--json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var got, want any
+	if err := json.Unmarshal([]byte(out), &got); err != nil {
+		t.Fatal(err)
+	}
+	rates := `{"proven":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693},"deflection":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693},"claimed":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693}}`
+	_ = json.Unmarshal([]byte(`{"questions":[
+		{"asker":"a","began":"2026-03-02T09:00:00Z","closed":"2026-03-02T09:02:00Z","outcome":"confirmed","settled":true,"evidence":[1,2]},
+		{"asker":"b","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:01:00Z","outcome":"person","settled":true,"evidence":[3]},
+		{"asker":"c","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:31:00Z","outcome":"browsing","settled":true,"evidence":[4]},
+		{"asker":"d","began":"2026-03-09T09:00:00Z","closed":null,"outcome":"open","settled":false,"evidence":[5]}],
+		"counts":{"confirmed":1,"presumed":0,"unanswered":0,"returned":0,"person":1,"open":1,"settling":0,"browsing":1},"rates":`+rates+`}`), &want)
+	a, _ := json.Marshal(got)
+	b, _ := json.Marshal(want)
+	if !bytes.Equal(a, b) {
+		t.Errorf("\ngot  %s\nwant %s", a, b)
+	}
+}
+
+func TestOutcomesRefusesABadLineAndPrintsNothing(t *testing.T) {
+	out, err := hermeneus("outcomes", "--evidence", file(t, evidence+"{\"at\":\"yesterday\"}\n"), "--json")
+	var bad *outcome.LineError
+	if out != "" || !errors.As(err, &bad) || bad.Line != 6 {
+		t.Errorf("printed %q, %v", out, err)
+	}
+}
+
+func TestOutcomesSummarises(t *testing.T) {
+	out, err := hermeneus("outcomes", "--evidence", file(t, evidence), "--as-of", "2026-03-09T09:10:00Z")
+	if err != nil || !strings.Contains(out, "2 settled questions: 1 confirmed") || !strings.Contains(out, "50.0 %") {
+		t.Errorf("%v\n%s", err, out)
+	}
+	out, err = hermeneus("outcomes", "--evidence", file(t, ""))
+	if err != nil || !strings.Contains(out, "nothing has settled yet") {
+		t.Errorf("of nothing: %v\n%s", err, out)
+	}
+}
+
+func TestWrongCallsSayWhatIsWrong(t *testing.T) {
+	t.Setenv("HERMENEUS_DATABASE", "")
+	for _, args := range [][]string{
+		{"outcomes"}, {"outcomes", "--evidence", "/nowhere"}, {"outcomes", "--evidence", file(t, ""), "--as-of", "soon"},
+		{"outcomes", "--evidence", file(t, ""), "--window", "30m"}, {"outcomes", "--evidence", file(t, ""), "extra"},
+		{"dance"}, {}, {"export"}, {"export", "everything"}, {"export", "evidence"}, {"serve"}, {"outcomes", "--nonsense"},
+	} {
+		if out, err := hermeneus(args...); err == nil || out != "" {
+			t.Errorf("%v: printed %q, %v", args, out, err)
+		}
+	}
+}
+
+func TestHelpNamesEverySetting(t *testing.T) {
+	help := settingsHelp("")
+	for _, s := range settings {
+		if !strings.Contains(help, s.name) {
+			t.Errorf("%s is not explained", s.name)
+		}
+	}
+}
+
+func TestTheClockFileMovesTheClock(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "clock")
+	now := clock(path)
+	if d := time.Until(now()); d > time.Minute {
+		t.Errorf("without a file it is %v ahead", d)
+	}
+	if err := os.WriteFile(path, []byte("73h\n"), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	if d := time.Until(now()); d < 72*time.Hour || d > 74*time.Hour {
+		t.Errorf("with a file it is %v ahead", d)
+	}
+}
+
+func TestExportAndStaffWorkOnADatabase(t *testing.T) {
+	w := apptest.Open(t)
+	_, err := w.Search(w.Context, apptest.Visitor("k"), "bill")
+	w.Must(err)
+	t.Setenv("HERMENEUS_DATABASE", w.URL)
+	out, err := hermeneus("export", "evidence")
+	if err != nil || out != `{"at":"2026-03-02T09:00:00Z","asker":"`+apptest.Visitor("k").Asker()+`","channel":"help","kind":"asked","text":"bill"}`+"\n" {
+		t.Errorf("%v\n%s", err, out)
+	}
+
+	password := filepath.Join(t.TempDir(), "password")
+	w.Must(os.WriteFile(password, []byte("a long password\n"), 0o600))
+	in, err := os.Open(password)
+	w.Must(err)
+	stdin := os.Stdin
+	os.Stdin = in
+	defer func() { os.Stdin = stdin; _ = in.Close() }()
+	if _, err := hermeneus("staff", "--name", "Ada", "--email", "ada@wrenmoor.example", "--roles", "administrator, author"); err != nil {
+		t.Fatal(err)
+	}
+	_, who, err := w.SignInStaff(w.Context, "ada@wrenmoor.example", "a long password", "here")
+	if err != nil || !who.Roles.Has(role.Administrator) || !who.Roles.Has(role.Author) {
+		t.Errorf("%v %+v", err, who)
+	}
+}
