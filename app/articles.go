@@ -240,14 +240,22 @@ func copyOf(e store.Edition) article.Copy {
 	return c
 }
 
+// Saved says how the working copy stands after a save.
+type Saved struct {
+	Version int              `json:"version"`
+	State   article.State    `json:"state"`
+	Allowed []article.Action `json:"allowed"`
+}
+
 // SaveArticle saves the working copy. version is the one the writer started
 // from: if somebody has saved since, nothing is changed and a StaleSave problem
-// says who. It gives the new version.
-func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copied WorkingCopy, version int) (int, error) {
+// says who.
+func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copied WorkingCopy, version int) (Saved, error) {
 	copied, err := copied.clean()
 	if err != nil {
-		return 0, err
+		return Saved{}, err
 	}
+	var saved Saved
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
 		_, e, err := find(tx, reference, true)
 		if err != nil {
@@ -264,15 +272,17 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copie
 		if err != nil {
 			return asProblem(err, "")
 		}
-		if copied.same(e) {
-			return nil
+		if !copied.same(e) {
+			copied.into(&e)
+			e.State, e.Version, e.WriterID, e.WrittenAt = string(next), e.Version+1, by.ID, a.now()
+			if err := tx.Save(&e).Error; err != nil {
+				return err
+			}
 		}
-		copied.into(&e)
-		e.State, e.Version, e.WriterID, e.WrittenAt = string(next), e.Version+1, by.ID, a.now()
-		version = e.Version
-		return tx.Save(&e).Error
+		saved = Saved{e.Version, article.State(e.State), copyOf(e).Allowed(by.actor())}
+		return nil
 	})
-	return version, err
+	return saved, err
 }
 
 // Properties are what an article is besides its text.

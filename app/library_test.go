@@ -5,6 +5,7 @@ import (
 	"errors"
 	"image"
 	"image/png"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -32,8 +33,12 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	category := w.Category(c.Author, "Bills")
 	ref := w.Draft(c.Author, category, "Why a bill is estimated", "<p>No reading reached us.</p>", audience.Everyone)
 
-	version, err := w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, 1)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, 1)
 	w.Must(err)
+	version := saved.Version
+	if version != 2 || saved.State != article.Drafting || !slices.Contains(saved.Allowed, article.Submit) {
+		t.Errorf("saved as %+v", saved)
+	}
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.SendBack, version, "Say what to do."))
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
@@ -41,8 +46,9 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	if a.State != article.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
 		t.Errorf("after sending back: %+v", a)
 	}
-	version, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, version)
+	saved, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, version)
 	w.Must(err)
+	version = saved.Version
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, version, "Good."))
 	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, version, ""))
@@ -107,7 +113,7 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	for range 8 {
 		wg.Go(func() {
 			if v, err := w.SaveArticle(w.Context, bea, ref, app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, 2); err == nil {
-				saved <- v
+				saved <- v.Version
 			}
 		})
 	}

@@ -92,14 +92,10 @@ func (s *server) articleAPI(api huma.API) {
 			Version int             `json:"version" doc:"The version the writer started from"`
 		}
 	}
-	type saved struct {
-		Version int `json:"version"`
-	}
 	save := op("PUT", "/api/staff/articles/{reference}", "save-article", "Save the working copy")
 	save.MaxBodyBytes = articleBody
-	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[saved], error) {
-		version, err := s.app.SaveArticle(ctx, who, in.Reference, in.Body.Copy, in.Body.Version)
-		return wrap(saved{version}, err)
+	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[app.Saved], error) {
+		return wrap(s.app.SaveArticle(ctx, who, in.Reference, in.Body.Copy, in.Body.Version))
 	})
 	type setting struct {
 		ArticleRef

@@ -1051,6 +1051,8 @@ export interface components {
             text: string;
         };
         Saved: {
+            allowed: string[];
+            state: string;
             /** Format: int64 */
             version: number;
         };

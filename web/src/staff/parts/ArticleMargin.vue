@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Input, Select, Textarea } from 'ant-design-vue'
+import { Input, Textarea } from 'ant-design-vue'
 import { reactive, watch } from 'vue'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
 import { ago, day, exact } from '../../shared/format'
@@ -7,6 +7,8 @@ import { audiences, states } from '../../shared/words'
 import { articleKinds } from '../use/kinds'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
+import Choice from './Choice.vue'
+import KeywordField from './KeywordField.vue'
 import OutcomeBar from './OutcomeBar.vue'
 
 /** What is known of an article beside its text. */
@@ -77,35 +79,36 @@ const actions: Record<string, string> = {
 </script>
 
 <template>
+  <h2 class="hidden">Properties and notes</h2>
   <div class="fields">
     <label for="audience">For whom</label>
-    <Select
+    <Choice
       id="audience"
-      v-model:value="form.audience"
+      v-model="form.audience"
       :disabled="!article.may_properties"
       :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
-      @change="save"
+      @chosen="save"
     />
     <label for="category">Category</label>
-    <Select
+    <Choice
       id="category"
-      v-model:value="form.category_id"
+      v-model="form.category_id"
       :disabled="!article.may_properties"
       :options="(categories.value.value ?? []).map((c) => ({ value: c.id, label: c.name }))"
-      @change="save"
+      @chosen="save"
     />
     <label for="kind">Kind</label>
-    <Select
+    <Choice
       id="kind"
-      v-model:value="form.kind"
+      v-model="form.kind"
       :disabled="!article.may_properties"
       :options="articleKinds"
-      @change="save"
+      @chosen="save"
     />
     <label for="owner">Owner</label>
-    <Select
+    <Choice
       id="owner"
-      v-model:value="form.owner_id"
+      v-model="form.owner_id"
       :disabled="!article.may_properties"
       :options="
         (people.value.value ?? []).map((p) => ({
@@ -113,21 +116,12 @@ const actions: Record<string, string> = {
           label: p.disabled ? p.name + ' (has left)' : p.name,
         }))
       "
-      @change="save"
+      @chosen="save"
     />
   </div>
 
   <h3>Keywords, in the customers’ words</h3>
-  <Select
-    v-model:value="copy.keywords"
-    mode="tags"
-    :disabled="!editable"
-    :token-separators="[',']"
-    :open="false"
-    aria-label="Keywords"
-    placeholder="Type a word and press Enter"
-    class="wide"
-  />
+  <KeywordField v-model="copy.keywords" label="Keywords" :disabled="!editable" />
   <p v-if="fault?.field('keywords')" class="fault small">{{ fault.field('keywords') }}</p>
 
   <h3>In search results</h3>
@@ -185,9 +179,6 @@ const actions: Record<string, string> = {
 }
 .fields label {
   color: var(--faded);
-}
-.wide {
-  width: 100%;
 }
 label.small {
   display: block;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Select, Textarea } from 'ant-design-vue'
+import { Button, Input, Modal, Textarea } from 'ant-design-vue'
 import { reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { audiences } from '../../shared/words'
 import { has } from '../session'
 import { useAct } from '../use/act'
+import Choice from './Choice.vue'
 
 /** The category tree as an index, with ways to add, change and remove. */
 const props = defineProps<{ categories: Schemas['Category'][]; chosen: number }>()
@@ -95,9 +96,9 @@ async function remove() {
         <Textarea id="category-description" v-model:value="form.description" :rows="2" :maxlength="400" />
         <template v-if="!editing">
           <label for="category-parent">Inside</label>
-          <Select
+          <Choice
             id="category-parent"
-            v-model:value="form.parent_id"
+            v-model="form.parent_id"
             :options="[
               { value: 0, label: 'The top' },
               ...categories.map((c) => ({ value: c.id, label: c.name })),
@@ -105,9 +106,9 @@ async function remove() {
           />
         </template>
         <label for="category-audience">New articles in it are for</label>
-        <Select
+        <Choice
           id="category-audience"
-          v-model:value="form.audience"
+          v-model="form.audience"
           :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
         />
         <div class="row buttons">

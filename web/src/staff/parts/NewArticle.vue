@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Select } from 'ant-design-vue'
+import { Button, Input, Modal } from 'ant-design-vue'
 import { reactive, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { articleKinds } from '../use/kinds'
 import { useAct } from '../use/act'
+import Choice from './Choice.vue'
 
 /** Begins an article: where it stands, what it is, what it is called. */
 const props = defineProps<{ categories: Schemas['Category'][]; category: number }>()
@@ -47,13 +48,13 @@ async function begin() {
       />
       <p v-if="refused?.field('title')" class="fault">{{ refused.field('title') }}</p>
       <label for="new-category">Category</label>
-      <Select
+      <Choice
         id="new-category"
-        v-model:value="form.category_id"
+        v-model="form.category_id"
         :options="categories.map((c) => ({ value: c.id, label: '\u2003'.repeat(c.depth - 1) + c.name }))"
       />
       <label for="new-kind">Kind</label>
-      <Select id="new-kind" v-model:value="form.kind" :options="articleKinds" />
+      <Choice id="new-kind" v-model="form.kind" :options="articleKinds" />
       <Button type="primary" html-type="submit" :loading="busy" class="go">Begin writing</Button>
     </form>
   </Modal>

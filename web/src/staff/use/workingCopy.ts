@@ -18,7 +18,7 @@ const RetryAfter = 3000
  * server has it, so that neither a lost line nor a closed tab loses a word. When
  * somebody else saved in between, nothing is overwritten: `theirs` asks what to do.
  */
-export function useWorkingCopy(reference: string) {
+export function useWorkingCopy(reference: string, saved: (s: Schemas['Saved']) => void) {
   const key = `hermeneus:copy:${reference}`
   const copy = reactive<Copy>({ title: '', body: '', keywords: [], search_title: '', search_description: '' })
   const status = ref<'saved' | 'typing' | 'saving' | 'waiting' | 'stale' | 'refused'>('saved')
@@ -85,6 +85,7 @@ export function useWorkingCopy(reference: string) {
         }),
       )
       version = done.version
+      saved(done)
       known = text
       savedAt.value = new Date().toISOString()
       status.value = 'saved'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Button, Modal } from 'ant-design-vue'
-import { onKeyStroke } from '@vueuse/core'
+import { onKeyStroke, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
@@ -16,11 +16,14 @@ import { useWorkingCopy } from '../use/workingCopy'
 
 const props = defineProps<{ reference: string }>()
 const router = useRouter()
-const writing = useWorkingCopy(props.reference)
+const writing = useWorkingCopy(props.reference, ({ state, allowed }) => {
+  // What may be done next follows the text; the text itself stays as it is typed.
+  if (article.value) article.value = { ...article.value, state, allowed }
+})
 const { copy, status, fault, theirs, savedAt } = writing
 const { act, busy } = useAct()
 const now = ref(Date.now())
-setInterval(() => (now.value = Date.now()), 20_000)
+useIntervalFn(() => (now.value = Date.now()), 20_000)
 
 const {
   value: article,
@@ -32,7 +35,7 @@ const {
     call(api.GET('/api/staff/articles/{reference}', { params: { path: { reference: props.reference } } })),
 )
 watch(article, (a, before) => {
-  if (a && (!before || status.value === 'saved')) writing.begin(a)
+  if (a && (!before || (a.version !== writing.version() && status.value === 'saved'))) writing.begin(a)
 })
 
 const may = (action: string) => article.value?.allowed.includes(action) ?? false
@@ -166,6 +169,7 @@ onKeyStroke('Escape', (e) => {
       <p v-if="article.decision_note && article.state === 'sent_back'" class="leaf note">
         <strong>Sent back:</strong> {{ article.decision_note }}
       </p>
+      <h1 class="hidden">{{ copy.title || 'Untitled' }}</h1>
       <label class="hidden" for="title">Title</label>
       <textarea
         id="title"

@@ -53,9 +53,9 @@ const groups = computed(() => {
   <Frame margin-title="Brief" wide-index>
     <template #index>
       <section v-for="g in groups" :key="g.name" :aria-label="g.name">
-        <h3>
+        <h2 class="side">
           {{ g.name }} <span class="faded">{{ g.items.length }}</span>
-        </h3>
+        </h2>
         <p v-if="!g.items.length" class="faded small">
           {{ g.name === 'Waiting' ? 'Nobody waits.' : 'You have none.' }}
         </p>
@@ -88,10 +88,13 @@ const groups = computed(() => {
       :handoff="handoff"
       @changed="open.reload"
     />
-    <p v-else-if="!reference" class="empty">
-      Choose a conversation at the left. The longest waiting stands first; the first to accept has it. What
-      the customer said to the bot stands beside it, so that nobody has to repeat themselves.
-    </p>
+    <div v-else-if="!reference">
+      <h1>Handoffs</h1>
+      <p class="empty">
+        Choose a conversation at the left. The longest waiting stands first; the first to accept has it. What
+        the customer said to the bot stands beside it, so that nobody has to repeat themselves.
+      </p>
+    </div>
     <template v-if="handoff" #margin>
       <HandoffMargin :handoff="handoff" @insert="(ref) => (offered = ref)" />
     </template>
@@ -99,7 +102,8 @@ const groups = computed(() => {
 </template>
 
 <style scoped>
-h3 {
+h2.side {
+  font: 600 0.95rem var(--face);
   margin-top: 0.9rem;
 }
 .entry {

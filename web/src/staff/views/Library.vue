@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Pagination, Select } from 'ant-design-vue'
+import { Button, Pagination } from 'ant-design-vue'
 import { onKeyStroke } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
@@ -10,6 +10,7 @@ import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import NewArticle from '../parts/NewArticle.vue'
 import OutcomeBar from '../parts/OutcomeBar.vue'
+import Choice from '../parts/Choice.vue'
 import CategoryTree from '../parts/CategoryTree.vue'
 import { has } from '../session'
 import { typing } from '../use/keys'
@@ -90,16 +91,15 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
     </div>
     <div class="row filters">
       <span class="faded">{{ counted(articles?.total ?? 0, 'article') }}</span>
-      <Select
-        :value="state ?? ''"
+      <Choice
+        :model-value="state ?? ''"
         :options="[
           { value: '', label: 'In any state' },
           ...Object.entries(states).map(([value, label]) => ({ value, label })),
         ]"
-        size="small"
+        small
         aria-label="State"
-        class="state"
-        @change="(v) => set({ state: String(v) || undefined })"
+        @chosen="(v) => set({ state: v || undefined })"
       />
       <button v-if="words" type="button" class="quiet" @click="set({ words: undefined })">
         Show all again
@@ -163,9 +163,6 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
 <style scoped>
 .filters {
   margin-bottom: 0.8rem;
-}
-.state {
-  width: 11rem;
 }
 .list {
   width: 100%;

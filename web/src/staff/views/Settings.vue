@@ -1,17 +1,15 @@
 <script setup lang="ts">
-import { Button, Input, InputNumber, InputPassword, Modal, Select } from 'ant-design-vue'
+import { Button, Input, InputNumber, InputPassword, Modal } from 'ant-design-vue'
 import { reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
+import RoleBoxes from '../parts/RoleBoxes.vue'
 import { has } from '../session'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 
-const roles = ['author', 'reviewer', 'publisher', 'agent', 'analyst', 'administrator'].map((r) => ({
-  value: r,
-  label: r,
-}))
+const roles = ['author', 'reviewer', 'publisher', 'agent', 'analyst', 'administrator']
 const { act, busy, refused } = useAct()
 const people = useLoad(
   () => 0,
@@ -86,14 +84,11 @@ async function saveHours() {
               <td>{{ p.email }}</td>
               <td>{{ p.team }}</td>
               <td>
-                <Select
-                  mode="multiple"
-                  :value="p.roles"
-                  :options="roles"
-                  size="small"
-                  class="roles"
-                  :aria-label="`Roles of ${p.name}`"
-                  @change="(v) => change(p, { roles: v as string[] })"
+                <RoleBoxes
+                  :roles="roles"
+                  :model-value="p.roles"
+                  :label="`Roles of ${p.name}`"
+                  @update:model-value="(v) => change(p, { roles: v })"
                 />
               </td>
               <td>
@@ -129,8 +124,8 @@ async function saveHours() {
         <label for="person-password">First password</label>
         <InputPassword id="person-password" v-model:value="form.password" autocomplete="new-password" />
         <p v-if="refused?.field('password')" class="fault">{{ refused.field('password') }}</p>
-        <label for="person-roles">Roles</label>
-        <Select id="person-roles" v-model:value="form.roles" mode="multiple" :options="roles" />
+        <span class="label">Roles</span>
+        <RoleBoxes v-model="form.roles" :roles="roles" label="Roles" />
         <label for="person-team">Team, for agents</label>
         <Input id="person-team" v-model:value="form.team" />
         <Button type="primary" html-type="submit" :loading="busy" class="go">Add</Button>
@@ -156,15 +151,11 @@ td {
 td {
   border-top: 1px solid var(--rule);
 }
-.roles {
-  width: 100%;
-  min-width: 18rem;
-}
 .fields {
   display: grid;
   gap: 0.3rem;
 }
-.fields label {
+.fields :is(label, .label) {
   margin-top: 0.5rem;
 }
 .go {

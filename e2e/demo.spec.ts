@@ -1,0 +1,133 @@
+import { expect, test, type Page } from '@playwright/test'
+import { accessible, staff, visitor } from './people'
+import { Server } from './server'
+
+// Everything here happens in the demo world, so that each view is seen full.
+let server: Server
+test.beforeAll(async () => {
+  test.setTimeout(180_000)
+  server = await Server.start('demo')
+})
+test.afterAll(() => server.stop())
+const demo = 'wrenmoor-demo'
+
+async function open(page: Page, path: string, heading: string | RegExp) {
+  await page.goto(server.url + path)
+  await expect(page.getByRole('heading', { name: heading }).first()).toBeVisible()
+  await accessible(page)
+}
+
+test('every staff view, full, is accessible', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await accessible(maren)
+  await open(maren, '/staff/library', 'All articles')
+  await open(maren, '/staff/library/A-0001', 'Keywords')
+  await open(maren, '/staff/review', 'Waiting for a reviewer')
+  await open(maren, '/staff/review/A-0011', 'The new tariff')
+  await open(maren, '/staff/flows', 'Front door')
+  await open(maren, '/staff/handoffs', 'Waiting')
+  await maren.locator('.entry').first().click()
+  await expect(maren.getByRole('button', { name: 'Accept' })).toBeVisible()
+  await accessible(maren)
+  await open(maren, '/staff/outcomes', 'The Ledger')
+  await maren.locator('table a').first().click()
+  await expect(maren.getByText('Began')).toBeVisible()
+  await accessible(maren)
+  await open(maren, '/staff/settings', 'People')
+  await open(maren, '/staff/nowhere', 'There is no page')
+  await maren.goto(server.url + '/staff/today')
+  await maren.keyboard.press('?')
+  await expect(maren.getByRole('dialog')).toContainText('Find articles')
+  await accessible(maren)
+})
+
+test('every count of the outcomes opens into as many questions', async ({ browser }) => {
+  const pell = await staff(browser, server, 'Pell', demo)
+  await pell.goto(server.url + '/staff/outcomes')
+  for (const name of ['Confirmed', 'Presumed', 'Unanswered', 'Returned', 'Person', 'Settling', 'Browsing']) {
+    const button = pell.getByRole('button', { name: new RegExp(`^${name} \\d+`) }).first()
+    await expect(button).toBeVisible()
+    const shown = (await button.innerText()).match(/\d+$/)?.[0]
+    await button.click()
+    await expect(pell.getByRole('heading', { name: /The Ledger/ })).toContainText(`The Ledger ${shown} question`)
+  }
+  await pell.reload() // the address holds the filter
+  await expect(pell.getByRole('button', { name: 'Take away the filter Browsing' })).toBeVisible()
+})
+
+test('somebody without the role is told so and sees nothing', async ({ browser }) => {
+  const dara = await staff(browser, server, 'Dara', demo)
+  await expect(dara.getByRole('link', { name: 'Outcomes', exact: true })).toHaveCount(0)
+  await dara.goto(server.url + '/staff/outcomes')
+  await expect(dara.getByRole('alert').first()).toContainText('needs the role')
+  await dara.goto(server.url + '/staff/library/A-0001')
+  await expect(dara.getByRole('heading', { name: 'Find the digits' })).toBeVisible()
+  await expect(dara.getByRole('toolbar')).toHaveCount(0)
+  await expect(dara.getByRole('button', { name: 'Send to review' })).toHaveCount(0)
+})
+
+test('the help centre is accessible on a narrow phone, signed in or not', async ({ browser }) => {
+  const context = await browser.newContext({ viewport: { width: 360, height: 700 } })
+  const odile = await context.newPage()
+  for (const [path, heading] of [
+    ['/help', 'What would you like to know?'],
+    ['/help/categories/1', 'Meters and readings'],
+    ['/help/search?q=bill', 'Answers for'],
+    ['/help/search?q=xylophone', 'Nothing found'],
+    ['/help/articles/A-0023', 'The rented battery shows an amber light'],
+    ['/help/request', 'Send a request'],
+    ['/help/sign-in', 'Sign in'],
+    ['/help/articles/A-0009', 'Not found'],
+  ] as const) {
+    await open(odile, path, heading)
+    const wide = await odile.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)
+    expect(wide, `${path} scrolls sideways`).toBe(false)
+  }
+  await odile.goto(server.url + '/help/sign-in?back=/help/articles/A-0009')
+  await odile.getByLabel('Mail address').fill('odile@post.example')
+  await odile.getByLabel('Password').fill(demo)
+  await odile.getByRole('button', { name: 'Sign in' }).click()
+  await expect(odile.getByRole('heading', { name: 'Get a credit paid back' })).toBeVisible()
+  await accessible(odile)
+})
+
+test('the request form offers answers while its subject is typed, keeps what was typed, and lands with the agents', async ({ browser }) => {
+  const wim = await visitor(browser)
+  await wim.goto(server.url + '/help/request')
+  await wim.getByLabel('What is it about?').pressSequentially('battery amber light')
+  await expect(wim.getByRole('complementary').getByRole('link', { name: 'The rented battery shows an amber light' })).toBeVisible()
+  await wim.getByLabel('Tell us more').fill('It blinks since Monday.')
+  await wim.reload()
+  await expect(wim.getByLabel('Tell us more')).toHaveValue('It blinks since Monday.')
+  await wim.getByRole('button', { name: 'Send request' }).click()
+  await expect(wim.getByText('Nothing you typed is lost')).toBeVisible()
+  await accessible(wim)
+  await wim.getByLabel('Your mail address').fill('wim.castor@post.example')
+  await wim.getByRole('button', { name: 'Send request' }).click()
+  await expect(wim.getByRole('heading', { name: /Your request R-/ })).toBeVisible()
+  await accessible(wim)
+  const nia = await staff(browser, server, 'Nia', demo)
+  await nia.goto(server.url + '/staff/handoffs')
+  await expect(nia.locator('.entry', { hasText: 'wim.castor@post.example' })).toBeVisible()
+})
+
+test('one line puts the chat on another site’s page', async ({ browser }) => {
+  const page = await visitor(browser)
+  await page.goto(`http://127.0.0.1:${server.sitePort}/`)
+  await page.getByRole('button', { name: 'Ask us' }).click()
+  const chat = page.frameLocator('iframe[title=Chat]')
+  await chat.getByRole('button', { name: 'My meter' }).click()
+  await expect(chat.getByRole('button', { name: /Give a meter reading/ })).toBeVisible()
+  await chat.getByRole('button', { name: 'Yes, that helped' }).click()
+  await expect(chat.getByText('If something else comes up')).toBeVisible()
+  await accessible(page)
+})
+
+test('staff rehearse without being counted', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/flows')
+  const chat = maren.frameLocator('iframe')
+  await expect(chat.getByText('Rehearsal: not counted')).toBeVisible()
+  await chat.getByRole('button', { name: 'Talk to a person' }).click()
+  await expect(chat.getByText('A rehearsal ends here')).toBeVisible()
+})

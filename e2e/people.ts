@@ -1,0 +1,26 @@
+import { AxeBuilder } from '@axe-core/playwright'
+import { expect, type Browser, type Page } from '@playwright/test'
+import { password, type Server } from './server'
+
+/** Somebody with a browser of their own. */
+export async function visitor(browser: Browser): Promise<Page> {
+  return (await browser.newContext()).newPage()
+}
+
+/** A member of staff, signed in through the form. */
+export async function staff(browser: Browser, server: Server, name: string, secret = password): Promise<Page> {
+  const page = await visitor(browser)
+  await page.goto(server.url + '/staff/today')
+  await page.getByLabel('Mail address').fill(`${name.toLowerCase()}@wrenmoor.example`)
+  await page.getByLabel('Password', { exact: true }).fill(secret)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('heading', { name: 'Today' })).toBeVisible()
+  return page
+}
+
+/** Fails if axe-core finds anything on the page as it stands. */
+export async function accessible(page: Page) {
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  const found = violations.map((v) => `${v.id}: ${v.help}\n  ${v.nodes.map((n) => n.html + ' | ' + n.failureSummary).join('\n  ')}`)
+  expect.soft(found.join('\n'), page.url()).toBe('')
+}

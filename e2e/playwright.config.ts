@@ -1,0 +1,21 @@
+import { defineConfig } from '@playwright/test'
+
+// Debian's Chromium, never a browser download.
+export default defineConfig({
+  testDir: '.',
+  timeout: 120_000,
+  expect: { timeout: 10_000 },
+  fullyParallel: false,
+  workers: 1,
+  retries: 0,
+  reporter: process.env.CI ? [['line'], ['json', { outputFile: 'test-results/report.json' }]] : [['list'], ['json', { outputFile: 'test-results/report.json' }]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    userAgent: 'Mozilla/5.0 (X11; Linux x86_64) Trial',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    },
+  },
+})
