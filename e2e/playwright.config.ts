@@ -3,7 +3,7 @@ import { defineConfig } from '@playwright/test'
 // Debian's Chromium, never a browser download.
 export default defineConfig({
   testDir: '.',
-  timeout: 120_000,
+  timeout: 240_000,
   expect: { timeout: 10_000 },
   fullyParallel: false,
   workers: 1,
@@ -11,7 +11,7 @@ export default defineConfig({
   reporter: process.env.CI ? [['line'], ['json', { outputFile: 'test-results/report.json' }]] : [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
     userAgent: 'Mozilla/5.0 (X11; Linux x86_64) Trial',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

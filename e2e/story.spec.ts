@@ -81,6 +81,7 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
   })
 
   await test.step('the reviewer approves, a publisher publishes', async () => {
+    await expect(rex.getByRole('heading', { name: 'Waiting for a reviewer 1' })).toBeVisible({ timeout: 20_000 })
     await rex.getByRole('link', { name: 'Why a bill is estimated' }).click()
     await expect(rex.getByText('from your account, under Readings.')).toBeVisible()
     await rex.getByRole('button', { name: 'Approve' }).click()

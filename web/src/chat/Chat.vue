@@ -59,7 +59,7 @@ async function open(card: Schemas['Card']) {
       <p v-if="standing" class="standing" role="status">{{ standing }}</p>
       <div ref="end" />
     </main>
-    <div class="answer">
+    <section class="answer" aria-label="Your answer">
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
       <p v-if="lost" class="faded small">The line is down; it comes back by itself.</p>
       <p v-if="view?.waiting === 'verdict' && !closed" class="asks">Did this answer your question?</p>
@@ -88,7 +88,7 @@ async function open(card: Schemas['Card']) {
       <button v-if="closed || (fault && !view)" type="button" class="again" @click="chat.begin">
         Ask something else
       </button>
-    </div>
+    </section>
     <ArticleSheet
       v-if="page"
       :page="page"

@@ -13,5 +13,6 @@ const route = useRoute()
     <a class="skip" href="#main">Skip to the content</a>
     <Masthead v-if="who && !route.meta.open" />
     <RouterView />
+    <section id="messages" aria-label="Messages" />
   </ConfigProvider>
 </template>

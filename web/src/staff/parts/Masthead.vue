@@ -48,7 +48,7 @@ onKeyStroke('?', (e) => {
         <RouterLink v-if="!s.roles.length || has(...s.roles)" :to="s.to">{{ s.name }}</RouterLink>
       </template>
     </nav>
-    <form class="find" role="search" @submit.prevent="find">
+    <form class="find" role="search" aria-label="Find articles" @submit.prevent="find">
       <label class="hidden" for="find">Find articles</label>
       <input id="find" ref="field" v-model="words" placeholder="Find articles  /" maxlength="200" />
     </form>

@@ -1,3 +1,4 @@
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import { Refused, Unreachable } from '../../shared/api/client'
 
@@ -30,4 +31,10 @@ export function useLoad<T>(source: () => unknown, get: () => Promise<T>): Loaded
   }
   watch(source, reload, { immediate: true })
   return { value, error, busy, reload }
+}
+
+/** Loads again every ten seconds, and whenever the window is come back to. */
+export function useFresh(reload: () => Promise<void>) {
+  useIntervalFn(() => document.visibilityState === 'visible' && reload(), 10_000)
+  useEventListener(window, 'focus', reload)
 }

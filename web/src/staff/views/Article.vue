@@ -16,9 +16,9 @@ import { useWorkingCopy } from '../use/workingCopy'
 
 const props = defineProps<{ reference: string }>()
 const router = useRouter()
-const writing = useWorkingCopy(props.reference, ({ state, allowed }) => {
+const writing = useWorkingCopy(props.reference, ({ version, state, allowed }) => {
   // What may be done next follows the text; the text itself stays as it is typed.
-  if (article.value) article.value = { ...article.value, state, allowed }
+  if (article.value) article.value = { ...article.value, version, state, allowed }
 })
 const { copy, status, fault, theirs, savedAt } = writing
 const { act, busy } = useAct()

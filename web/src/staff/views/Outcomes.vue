@@ -125,7 +125,7 @@ const moved = computed(() => {
         <h2>
           The Ledger <span class="faded">{{ counted(questions?.total ?? 0, 'question') }}</span>
         </h2>
-        <form class="row small" role="search" @submit.prevent="searchWords">
+        <form class="row small" role="search" aria-label="Search the Ledger" @submit.prevent="searchWords">
           <label for="asked" class="hidden">Words that were asked</label>
           <input
             id="asked"

@@ -5,7 +5,7 @@ import { ago, exact } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import { who } from '../session'
-import { useLoad } from '../use/load'
+import { useFresh, useLoad } from '../use/load'
 
 const lane = (state: 'in_review' | 'approved' | 'sent_back') =>
   call(api.GET('/api/staff/articles', { params: { query: { state } } })).then((l) => l.items)
@@ -44,6 +44,7 @@ const {
     ]
   },
 )
+useFresh(reload)
 const own = computed(() => who.value?.name)
 const mineLast = (items: Schemas['ArticleLine'][]) =>
   [...items].sort(

@@ -5,7 +5,7 @@ import { ago, counted, exact, percent } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import RangeBar from '../parts/RangeBar.vue'
-import { useLoad } from '../use/load'
+import { useFresh, useLoad } from '../use/load'
 import { who } from '../session'
 
 const {
@@ -16,6 +16,8 @@ const {
   () => who.value?.id,
   () => call(api.GET('/api/staff/today')),
 )
+
+useFresh(reload)
 
 const nothing = computed(() => {
   const t = today.value

@@ -1,0 +1,134 @@
+// Package world makes a library of any size for the benchmarks, and measures.
+package world
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"log"
+	"math/rand/v2"
+	"os"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/lib/pq"
+
+	"hermeneus/app"
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// Sizes are the libraries that are measured.
+var Sizes = []int{25, 10_000}
+
+var vocabulary = strings.Fields(`meter reading bill payment tariff night day rate unit charge standing member share account
+	password mail phone address supply fault cable line pole storm fuse switch heater lamp battery panel solar export charger
+	street card price credit refund plan winter summer month year letter visit reader fitter engineer home tenant landlord move
+	final estimate graph balance tax contract supplier complaint answer request number postcode map light amber green red button
+	display signal network serial label photograph certificate installer approval priority medical equipment generator`)
+
+// Words gives n words, the first of the vocabulary oftener than the last.
+func Words(r *rand.Rand, n int) string {
+	out := make([]string, n)
+	for i := range out {
+		out[i] = vocabulary[int(float64(len(vocabulary))*r.Float64()*r.Float64())]
+	}
+	return strings.Join(out, " ")
+}
+
+// Open makes a database, fills it with that many live articles of 80 to 400
+// words, and opens the application over it. done must be called in the end.
+func Open(ctx context.Context, articles int) (a *app.App, done func()) {
+	server := os.Getenv("HERMENEUS_TEST_DATABASE")
+	if server == "" {
+		log.Fatal("HERMENEUS_TEST_DATABASE is not set: run the benchmarks with make bench")
+	}
+	admin, err := pgx.Connect(ctx, server)
+	check(err)
+	name := fmt.Sprintf("bench_%d", time.Now().UnixNano())
+	_, err = admin.Exec(ctx, "CREATE DATABASE "+name)
+	check(err)
+	url := server[:strings.LastIndexByte(server, '/')+1] + name + "?sslmode=disable"
+	config := app.Config{Database: url, Clock: time.Now, Zone: time.UTC}
+	fill(ctx, config, articles)
+	began := time.Now()
+	a, err = app.Open(ctx, config)
+	check(err)
+	fmt.Printf("%6d articles: opened, with the index built, in %s\n", articles, time.Since(began).Round(time.Millisecond))
+	return a, func() {
+		a.Close()
+		_, err := admin.Exec(ctx, "DROP DATABASE "+name+" WITH (FORCE)")
+		check(err)
+		check(admin.Close(ctx))
+	}
+}
+
+func fill(ctx context.Context, config app.Config, articles int) {
+	a, err := app.Open(ctx, config)
+	check(err)
+	defer a.Close()
+	who, err := a.AddFirstStaff(ctx, app.NewStaff{Name: "Bench", Email: "bench@wrenmoor.example", Password: "a long password", Team: "Accounts", Roles: role.All})
+	check(err)
+	category, err := a.AddCategory(ctx, who, app.NewCategory{Name: "All", Audience: "everyone"})
+	check(err)
+	r := rand.New(rand.NewPCG(1, 2))
+	db := a.DB().WithContext(ctx)
+	now := time.Now()
+	for from := 1; from <= articles; from += 500 {
+		var rows []store.Article
+		for n := from; n < min(from+500, articles+1); n++ {
+			rows = append(rows, store.Article{Number: n, CategoryID: category, OwnerID: who.ID, Kind: "how-to", Audience: "everyone", Position: n, LastRevision: 1, CreatedAt: now})
+		}
+		check(db.Create(&rows).Error)
+		var editions []store.Edition
+		for _, row := range rows {
+			body := "<p>" + strings.Repeat(Words(r, 40)+".</p><p>", 2+r.IntN(8)) + "</p>"
+			editions = append(editions, store.Edition{ArticleID: row.ID, Language: "en", Title: Words(r, 5), Body: body, Keywords: pq.StringArray{Words(r, 2)},
+				State: string(article.Published), Version: 1, WriterID: who.ID, WrittenAt: now})
+		}
+		check(db.Create(&editions).Error)
+		var revisions []store.Revision
+		for _, e := range editions {
+			revisions = append(revisions, store.Revision{EditionID: e.ID, Number: 1, Title: e.Title, Body: e.Body, Keywords: e.Keywords, Words: 100, MadeBy: who.ID, MadeAt: now})
+		}
+		check(db.Create(&revisions).Error)
+	}
+	check(db.Exec(`UPDATE editions SET live_revision_id = r.id, live_since = r.made_at FROM revisions r WHERE r.edition_id = editions.id`).Error)
+	check(db.Exec(`ANALYZE`).Error)
+	_, err = a.PublishFlow(ctx, who, app.FrontDoor, `{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
+		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},
+		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "what", "not_helped": "find", "nothing": "find"},
+		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "what", "not_helped": "what", "nothing": "what"}]}`, 0)
+	check(err)
+}
+
+// Measure runs work n times and prints the median and the 99th percentile.
+func Measure(name string, n int, work func(i int)) {
+	took := make([]time.Duration, n)
+	for i := range n {
+		began := time.Now()
+		work(i)
+		took[i] = time.Since(began)
+	}
+	slices.Sort(took)
+	fmt.Printf("        %-44s p50 %8s   p99 %8s   (%d times)\n", name, took[n/2].Round(10*time.Microsecond), took[n*99/100].Round(10*time.Microsecond), n)
+}
+
+func check(err error) {
+	if err != nil {
+		log.Fatal(err)
+	}
+}
+
+// Check ends the benchmark on an error.
+func Check(err error) { check(err) }
+
+// Parse reads the flags: how often each thing is done.
+func Parse() (times int) {
+	flag.IntVar(&times, "times", 2000, "how often each thing is done")
+	flag.Parse()
+	return times
+}

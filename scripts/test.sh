@@ -1,0 +1,91 @@
+#!/usr/bin/env bash
+# Runs everything: formatting, lint, types, Go tests, browser tests. It starts a
+# PostgreSQL of its own for them, and throws it away.
+set -uo pipefail
+cd "$(dirname "$0")/.."
+export CI=${CI:-true}
+passed=0
+failed=0
+results=.run/test
+rm -rf "$results"
+mkdir -p "$results"
+
+note() { # NAME STATUS
+	if [ "$2" = 0 ]; then
+		passed=$((passed + 1))
+	else
+		failed=$((failed + 1))
+		echo "FAILED: $1"
+	fi
+}
+check() { # NAME COMMAND...
+	local name=$1
+	shift
+	echo "— $name"
+	"$@"
+	note "$name" $?
+}
+install_chromium() {
+	[ -x /usr/bin/chromium ] && return
+	echo "Installing Chromium from Debian…"
+	local sudo=""
+	[ "$(id -u)" = 0 ] || sudo="sudo"
+	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends chromium >/dev/null
+}
+gofmt_clean() {
+	local out
+	out=$(gofmt -l app bench cmd core demo http standin store web/*.go)
+	[ -z "$out" ] || { echo "$out"; return 1; }
+}
+api_current() {
+	go run ./cmd/hermeneus openapi >"$results/openapi.json" || return 1
+	node -e '
+		const [a, b] = process.argv.slice(1).map((f) => JSON.stringify(JSON.parse(require("fs").readFileSync(f, "utf8"))))
+		if (a !== b) { console.log("The API changed: run make api"); process.exit(1) }
+	' "$results/openapi.json" web/src/shared/api/openapi.json
+}
+go_tests() {
+	go test -json ./... >"$results/go.json" 2>"$results/go.err"
+	local status=$?
+	node scripts/go-report.mjs "$results/go.json" >"$results/go.txt"
+	cat "$results/go.err"
+	sed '$d' "$results/go.txt"
+	read -r p f < <(tail -n 1 "$results/go.txt")
+	passed=$((passed + p))
+	failed=$((failed + f))
+	if [ "$status" != 0 ] && [ "$f" = 0 ]; then note "go test" "$status"; fi
+}
+browser_tests() {
+	rm -rf e2e/test-results
+	(cd e2e && npx --no playwright test)
+	local status=$?
+	read -r p f < <(node -e '
+		const r = JSON.parse(require("fs").readFileSync("e2e/test-results/report.json", "utf8")).stats
+		console.log(r.expected + r.flaky, r.unexpected)
+	' 2>/dev/null || echo "0 0")
+	passed=$((passed + p))
+	failed=$((failed + f))
+	if [ "$status" != 0 ] && [ "$f" = 0 ]; then note "browser tests" "$status"; fi
+}
+
+trap 'scripts/postgres.sh stop .run/test-postgres; rm -rf .run/test-postgres' EXIT
+rm -rf .run/test-postgres
+HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/test-postgres fsync=off synchronous_commit=off full_page_writes=off) || { echo "0 passed, 1 failed"; exit 1; }
+export HERMENEUS_TEST_DATABASE
+install_chromium || note "installing Chromium" 1
+
+check "Go is formatted" gofmt_clean
+check "go vet" go vet ./...
+check "staticcheck" go tool staticcheck ./...
+check "the API's types are current" api_current
+check "the front end is linted and formatted" npm run --silent lint -w web
+check "the front end's types" npm run --silent types -w web
+check "the browser tests' types" npx --no tsc -p e2e/tsconfig.json
+echo "— Go tests"
+go_tests
+check "the binary is built" make -s build
+echo "— browser tests"
+browser_tests
+
+echo "$passed passed, $failed failed"
+[ "$failed" = 0 ]
