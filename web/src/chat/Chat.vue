@@ -48,12 +48,12 @@ async function open(card: Schemas['Card']) {
 
 <template>
   <div class="window">
-    <header>
+    <header aria-label="Chat">
       <h1>{{ company }}</h1>
       <button type="button" class="plain" @click="chat.begin">Start again</button>
     </header>
     <p v-if="view?.rehearsal" class="rehearsal">Rehearsal: not counted, and nobody is called.</p>
-    <main aria-live="polite">
+    <main aria-live="polite" aria-label="Messages of the chat" tabindex="0">
       <Talk v-if="view" :messages="view.messages" side="customer" @open="open" />
       <p v-else-if="!fault" class="faded">One moment…</p>
       <p v-if="standing" class="standing" role="status">{{ standing }}</p>

@@ -115,6 +115,10 @@ const script = computed(() => props.flow.script)
 .branch {
   padding-left: 1.2rem;
 }
+.branch a {
+  text-decoration: underline;
+  text-underline-offset: 3px;
+}
 .jump {
   margin-left: 0.3rem;
 }
