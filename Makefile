@@ -31,7 +31,8 @@ stop:
 	@echo "Stopped."
 
 reset: stop
-	@rm -rf .run/postgres .run/demo
+	@scripts/postgres.sh remove .run/postgres
+	@rm -rf .run/demo
 	@echo "The demo's data is gone; make demo loads it again."
 
 # The API's document and the types made from it, after the API changed.

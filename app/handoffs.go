@@ -124,9 +124,13 @@ func brief(db *gorm.DB, c store.Conversation) (*Brief, error) {
 		return nil, err
 	}
 	b := &Brief{Shown: state.Shown, Words: state.Words}
-	for _, step := range state.Path {
-		t, _ := script.Turn(step.Turn)
-		b.Path = append(b.Path, BriefStep{step.Turn, t.Text, step.Said})
+	for i, step := range state.Path {
+		out := BriefStep{Turn: step.Turn, Said: step.Said}
+		if i == 0 || state.Path[i-1].Turn != step.Turn {
+			t, _ := script.Turn(step.Turn)
+			out.Bot = t.Text
+		}
+		b.Path = append(b.Path, out)
 	}
 	return b, nil
 }

@@ -149,6 +149,7 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 		{"GET", "/help/articles/A-0001?thanks=1", nil, 200, []string{"Thank you", `value="no" aria-pressed="true"`}},
 		{"GET", "/help/request?subject=estimated+bill", nil, 200, []string{`value="estimated bill"`, "This may answer it"}},
 		{"POST", "/help/request", url.Values{"subject": {"My <bill>"}, "text": {""}, "address": {"nonsense"}}, 422, []string{`value="My &lt;bill&gt;"`, `id="text-fault"`, `id="address-fault"`, "Nothing you typed is lost"}},
+		{"GET", "/help/search?q=" + strings.Repeat("%C3%A9", 4001), nil, 422, []string{"at most 4000 characters"}},
 		{"GET", "/help/articles/A-0099", nil, 404, []string{"Not found", "Search for an answer"}},
 		{"GET", "/help/categories/x", nil, 404, []string{"no such category"}},
 		{"GET", "/nowhere", nil, 404, []string{"no page at this address"}},

@@ -46,6 +46,10 @@ type Server struct {
 // bodyLimit bounds what is read of any request, in bytes: a picture, and some.
 const bodyLimit = app.MaxPicture + 1<<20
 
+// headLimit bounds the first line and the headers of a request, in bytes: room for
+// a question over its limit, so that its refusal is our own.
+const headLimit = 64 << 10
+
 // New builds the door to an application.
 func New(a *app.App, options Options) (*Server, error) {
 	files, err := loadAssets()
@@ -59,7 +63,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	closing, stop := context.WithCancel(context.Background())
 	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing}
 	f := fiber.New(fiber.Config{
-		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: bodyLimit, Immutable: true,
+		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: bodyLimit, ReadBufferSize: headLimit, Immutable: true,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, ErrorHandler: s.failed,
 	})
 	f.Use(recover.New(recover.Config{EnableStackTrace: true}))

@@ -2,7 +2,7 @@
 # Runs the benchmarks against a PostgreSQL of their own, with its usual durability.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-trap 'scripts/postgres.sh stop .run/bench-postgres; rm -rf .run/bench-postgres' EXIT
+trap 'scripts/postgres.sh remove .run/bench-postgres' EXIT
 HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/bench-postgres)
 export HERMENEUS_TEST_DATABASE
 echo "Search"

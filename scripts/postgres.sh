@@ -5,9 +5,13 @@
 #   postgres.sh start DIR [SETTING=VALUE ...]   starts it (making it first if need be) and prints its address
 #   postgres.sh stop DIR                        stops it
 #   postgres.sh url DIR                         prints the address of a running one
+#   postgres.sh remove DIR                      stops it and throws its data away
+#
+# PostgreSQL refuses to run as root. Then the user that Debian made for it owns the
+# data; where that user cannot reach DIR, the data goes to a directory in /var/tmp.
 set -euo pipefail
 
-command=${1:?start, stop or url}
+command=${1:?start, stop, url or remove}
 dir=$(realpath -m "${2:?a directory}")
 shift 2
 
@@ -26,7 +30,6 @@ install_postgres() {
 	$sudo rm -f /etc/postgresql-common/createcluster.d/no-cluster.conf
 }
 
-# PostgreSQL refuses to run as root; then the user that Debian made for it does.
 as_owner() {
 	if [ "$(id -u)" = 0 ]; then
 		(cd / && runuser -u postgres -- "$@")
@@ -39,22 +42,28 @@ bin() { ls -d /usr/lib/postgresql/*/bin | sort -V | tail -n 1; }
 running() { [ -f "$dir/data/postmaster.pid" ] && as_owner "$(bin)/pg_ctl" -D "$dir/data" status >/dev/null 2>&1; }
 url() { printf 'postgres://hermeneus:%s@127.0.0.1:%s/hermeneus?sslmode=disable\n' "$(cat "$dir/password")" "$(cat "$dir/port")"; }
 
+# Moves to a directory that the owner of the data can reach.
+reach() {
+	[ "$(id -u)" = 0 ] || return 0
+	local above=$dir
+	while [ ! -d "$above" ]; do above=$(dirname "$above"); done
+	as_owner test -x "$above" || dir=/var/tmp/hermeneus-$(printf %s "$dir" | cksum | cut -d ' ' -f 1)
+}
+
 make_cluster() {
 	say "Making a PostgreSQL cluster in $dir…"
 	mkdir -p "$dir"
 	od -An -N16 -tx1 /dev/urandom | tr -d ' \n' >"$dir/password"
 	chmod 600 "$dir/password"
 	[ "$(id -u)" = 0 ] && chown -R postgres "$dir"
-	if ! as_owner test -w "$dir"; then
-		say "The user postgres cannot reach $dir: a directory above it is closed to others. Move the project, or run as an ordinary user."
-		exit 1
-	fi
 	as_owner "$(bin)/initdb" -D "$dir/data" -U hermeneus --pwfile="$dir/password" --auth=scram-sha-256 --encoding=UTF8 --locale=C.UTF-8 >/dev/null
 }
 
+[ "$command" = start ] && install_postgres
+id postgres >/dev/null 2>&1 && reach
+
 case $command in
 start)
-	install_postgres
 	[ -f "$dir/data/PG_VERSION" ] || { rm -rf "$dir"; make_cluster; }
 	if ! running; then
 		port=$(node -e 'const s = require("net").createServer().listen(0, "127.0.0.1", () => { console.log(s.address().port); s.close() })')
@@ -71,9 +80,13 @@ start)
 stop)
 	if running; then as_owner "$(bin)/pg_ctl" -D "$dir/data" -m fast -w stop >/dev/null; fi
 	;;
+remove)
+	if running; then as_owner "$(bin)/pg_ctl" -D "$dir/data" -m immediate -w stop >/dev/null; fi
+	rm -rf "$dir"
+	;;
 url) url ;;
 *)
-	say "start, stop or url"
+	say "start, stop, url or remove"
 	exit 2
 	;;
 esac

@@ -68,22 +68,22 @@ browser_tests() {
 	if [ "$status" != 0 ] && [ "$f" = 0 ]; then note "browser tests" "$status"; fi
 }
 
-trap 'scripts/postgres.sh stop .run/test-postgres; rm -rf .run/test-postgres' EXIT
-rm -rf .run/test-postgres
+trap 'scripts/postgres.sh remove .run/test-postgres' EXIT
+scripts/postgres.sh remove .run/test-postgres
 HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/test-postgres fsync=off synchronous_commit=off full_page_writes=off) || { echo "0 passed, 1 failed"; exit 1; }
 export HERMENEUS_TEST_DATABASE
 install_chromium || note "installing Chromium" 1
 
+check "the binary is built" make -s build
 check "Go is formatted" gofmt_clean
 check "go vet" go vet ./...
 check "staticcheck" go tool staticcheck ./...
 check "the API's types are current" api_current
 check "the front end is linted and formatted" npm run --silent lint -w web
 check "the front end's types" npm run --silent types -w web
-check "the browser tests' types" npx --no tsc -p e2e/tsconfig.json
+check "the browser tests' types" npx --no -- tsc -p e2e/tsconfig.json
 echo "— Go tests"
 go_tests
-check "the binary is built" make -s build
 echo "— browser tests"
 browser_tests
 

@@ -119,6 +119,14 @@ func TestCompareMarksWordsWithinBlocks(t *testing.T) {
 	}
 }
 
+func TestCompareDoesNotCutChangesIntoShreds(t *testing.T) {
+	got := Compare(Outline{Blocks: []string{"You can change the day twice a year."}}, Outline{Blocks: []string{"You can change the day as often as you like."}})
+	want := []Change{{Same, []Span{{Same, "You can change the day "}, {Removed, "twice a year"}, {Added, "as often as you like"}, {Same, "."}}}}
+	if !reflect.DeepEqual(got, want) {
+		t.Errorf("\ngot  %+v\nwant %+v", got, want)
+	}
+}
+
 func TestCompareGivesBothTextsBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	text := func() Outline {

@@ -71,14 +71,35 @@ func whole(mark Mark, block string) Change { return Change{mark, []Span{{mark, b
 // their words in common are shown as one gone and one come.
 func compareBlock(before, after string) []Change {
 	var spans []Span
+	var gone, come string
 	kept := 0
-	for _, d := range diff(words(before), words(after)) {
-		text := strings.Join(d.tokens, "")
-		if d.mark == Same {
-			kept += len(text)
+	flush := func() {
+		for _, s := range []Span{{Removed, gone}, {Added, come}} {
+			if s.Text != "" {
+				spans = append(spans, s)
+			}
 		}
-		spans = append(spans, Span{d.mark, text})
+		gone, come = "", ""
 	}
+	runs := diff(words(before), words(after))
+	for i, d := range runs {
+		text := strings.Join(d.tokens, "")
+		between := i > 0 && i < len(runs)-1
+		switch {
+		case d.mark == Removed:
+			gone += text
+		case d.mark == Added:
+			come += text
+		case between && len(strings.TrimSpace(text)) <= 2:
+			// A lone “a” or space between changes reads better as part of them.
+			gone, come = gone+text, come+text
+		default:
+			flush()
+			kept += len(text)
+			spans = append(spans, Span{Same, text})
+		}
+	}
+	flush()
 	if 3*kept < max(len(before), len(after)) {
 		return []Change{whole(Removed, before), whole(Added, after)}
 	}

@@ -142,6 +142,14 @@ func TestTheStateIsABrief(t *testing.T) {
 	}
 }
 
+func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
+	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Choice, Text: "Something else"}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
+	want := []Move{{"hello", ""}, {"what", "Something else"}, {"find", "why so high"}, {"find", No}, {"person", ""}}
+	if !reflect.DeepEqual(state.Path, want) {
+		t.Errorf("path %+v", state.Path)
+	}
+}
+
 func TestInputsAtTheWrongMoment(t *testing.T) {
 	s := door(t)
 	_, choosing := play(t, s, open, nil)

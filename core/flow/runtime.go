@@ -175,11 +175,15 @@ func source(kind outcome.Kind) outcome.Source {
 	return ""
 }
 
-// said notes what the customer said at the present turn of the path.
+// said notes what the customer said at the present turn of the path; a second
+// thing said at the same turn is a step of its own.
 func (m *machine) said(text string) {
-	if n := len(m.state.Path); n > 0 {
-		m.state.Path[n-1].Said = text
+	n := len(m.state.Path)
+	if n == 0 || m.state.Path[n-1].Said != "" {
+		m.state.Path = append(m.state.Path, Move{Turn: m.state.Turn})
+		n++
 	}
+	m.state.Path[n-1].Said = text
 }
 
 func (m *machine) offerChoices(t Turn) {

@@ -23,6 +23,9 @@ del {
   color: var(--faded);
   background: #f3e4df;
 }
+del + ins {
+  margin-left: 0.2em;
+}
 p.added,
 p.removed {
   padding-left: 0.8rem;
