@@ -95,9 +95,9 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 	}
 	h := Handoff{HandoffLine: HandoffLine{Reference: reference, Kind: c.Kind, Subject: c.Subject, Team: c.Team, Status: c.Status, WaitingSince: *c.WaitingSince},
 		Address: c.Address, Closed: c.ClosedAt}
-	var names struct{ Customer, Agent string }
-	err = db.Raw(`SELECT coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer, coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent`,
-		c.CustomerID, c.Address, c.AgentID).Scan(&names).Error
+	var names struct{ Agent, Customer string }
+	err = db.Raw(`SELECT coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent, coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer`,
+		c.AgentID, c.CustomerID, c.Address).Scan(&names).Error
 	if err != nil {
 		return h, err
 	}

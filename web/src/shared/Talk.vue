@@ -3,7 +3,7 @@ import type { Schemas } from './api/client'
 import { exact, time } from './format'
 
 /** The messages of a conversation, as the customer or an agent reads them. */
-defineProps<{ messages: Schemas['ChatMessage'][]; side: 'customer' | 'agent' }>()
+defineProps<{ messages: Schemas['ChatMessage'][]; side: 'agent' | 'customer' }>()
 const emit = defineEmits<{ open: [card: Schemas['Card']] }>()
 
 const names: Record<string, string> = { customer: 'Customer', bot: 'Bot', agent: 'Agent', notice: '' }

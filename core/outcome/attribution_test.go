@@ -1,0 +1,78 @@
+package outcome
+
+import (
+	"testing"
+	"time"
+)
+
+func TestTheLastArticleIsTheOneReadLast(t *testing.T) {
+	for _, c := range []struct{ name, evidence, want string }{
+		{"read beats opened later", "0s a asked; 1s a opened A-0001@1; 9s a read A-0001@1; 10s a opened A-0002@4", "A-0001"},
+		{"the last of those read", "0s a asked; 1s a read A-0001@1; 2s a read A-0003@2", "A-0003"},
+		{"opened, when none was read", "0s a asked; 1s a opened A-0001@1; 2s a opened A-0002@4", "A-0002"},
+		{"a verdict alone names none", "0s a asked; 1s a helped A-0001@1", ""},
+		{"a turn is no article", "0s a asked; 1s a told turn:find", ""},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			q := Fold(story(t, c.evidence), day0.Add(time.Hour), DefaultWindow)[0]
+			if got := q.LastArticle(); got != c.want {
+				t.Errorf("got %q", got)
+			}
+		})
+	}
+}
+
+func TestByArticleLeavesBrowsingAndOpenOut(t *testing.T) {
+	items := story(t, `0s a asked; 1s a read A-0001@1; 2s a helped A-0001@1;
+		0s b asked; 1s b read A-0001@2; 2s b requested R-1;
+		0s c opened A-0001@1;
+		0s d asked; 1s d read A-0002@1;
+		9h e asked; 9h e read A-0001@1`)
+	by := ByArticle(Fold(items, day0.Add(9*time.Hour+time.Minute), DefaultWindow))
+	if len(by) != 2 || by["A-0001"] != (Counts{Confirmed: 1, Person: 1}) || by["A-0002"] != (Counts{Presumed: 1}) {
+		t.Errorf("got %+v", by)
+	}
+}
+
+func TestPeriodsHoldTheirBeginningAndNotTheirEnd(t *testing.T) {
+	p := Period{From: day0, To: day0.Add(24 * time.Hour)}
+	for offset, want := range map[time.Duration]bool{-time.Second: false, 0: true, 24*time.Hour - 1: true, 24 * time.Hour: false} {
+		if p.Contains(day0.Add(offset)) != want {
+			t.Errorf("%v", offset)
+		}
+	}
+	if b := p.Before(); !b.To.Equal(p.From) || b.To.Sub(b.From) != 24*time.Hour {
+		t.Errorf("before: %+v", b)
+	}
+	if !(Period{}).Contains(day0) {
+		t.Error("an unbounded period leaves something out")
+	}
+}
+
+// A question belongs to the period in which it closes; an open one to that in
+// which it began. So every question is in exactly one of two periods that meet.
+func TestEveryQuestionIsInExactlyOnePeriod(t *testing.T) {
+	items := story(t, "0s a asked; 23h45m b asked; 23h50m c asked; 23h55m c helped X; 30h d asked")
+	questions := Fold(items, day0.Add(30*time.Hour+time.Minute), DefaultWindow)
+	cut := day0.Add(24 * time.Hour)
+	before, after := Within(questions, Period{To: cut}), Within(questions, Period{From: cut})
+	if len(before) != 2 || len(after) != 2 || len(questions) != 4 {
+		t.Errorf("%s\nand\n%s", told(before), told(after))
+	}
+}
+
+func TestLabelsAndReferences(t *testing.T) {
+	q := Question{Evidence: []Evidence{{Kind: Opened}, {Kind: Offered, Text: "typed"}, {Kind: Asked, Text: "asked"}}}
+	if q.Label() != "typed" || (Question{}).Label() != "" {
+		t.Errorf("label %q", q.Label())
+	}
+	a := Evidence{Ref: "H-1", Refs: []string{"agent:2"}}
+	for _, c := range []struct {
+		b    Evidence
+		want bool
+	}{{Evidence{Ref: "H-1"}, true}, {Evidence{Ref: "H-2", Refs: []string{"H-1"}}, true}, {Evidence{Ref: "H-2"}, false}, {Evidence{}, false}} {
+		if refersToSame(a, c.b) != c.want {
+			t.Errorf("%+v", c.b)
+		}
+	}
+}
