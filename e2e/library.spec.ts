@@ -92,7 +92,7 @@ test('nobody approves their own text, however many roles they have; it can be ta
   await max.goto(server.url + '/staff/library/A-0001')
   await expect(max.getByRole('toolbar')).toHaveCount(0)
   await max.getByRole('button', { name: 'Take back' }).click()
-  await expect(max.getByText('Being written')).toBeVisible()
+  await expect(max.getByText('Being written', { exact: true })).toBeVisible()
   await expect(max.getByRole('toolbar')).toBeVisible()
 })
 

@@ -114,7 +114,7 @@ async function saveHours() {
       </section>
     </template>
     <Modal v-model:open="adding" title="Add somebody to the staff" :footer="null">
-      <form class="fields" @submit.prevent="add">
+      <form class="fields" novalidate @submit.prevent="add">
         <label for="person-name">Name</label>
         <Input id="person-name" v-model:value="form.name" />
         <p v-if="refused?.field('name')" class="fault">{{ refused.field('name') }}</p>

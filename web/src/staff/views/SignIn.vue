@@ -33,7 +33,7 @@ async function enter() {
     <div class="page leaf">
       <h1>Hermeneus</h1>
       <p class="faded">How many questions were answered before a person had to step in?</p>
-      <form @submit.prevent="enter">
+      <form novalidate @submit.prevent="enter">
         <label for="email">Mail address</label>
         <Input id="email" v-model:value="email" type="email" autocomplete="username" autofocus />
         <label for="password">Password</label>
