@@ -24,7 +24,7 @@ const editor = useEditor({
       trailingNode: false, // opening an article must not change it
       link: { openOnClick: false, HTMLAttributes: { target: null, rel: null } },
     }),
-    Image,
+    Image.configure({ inline: true }),
     TableKit.configure({ table: { resizable: false } }),
     Placeholder.configure({ placeholder: 'Write the answer here. Begin with what to do.' }),
   ],
