@@ -5,7 +5,7 @@ import { Server } from './server'
 // Everything here happens in the demo world, so that each view is seen full.
 let server: Server
 test.beforeAll(async () => {
-  test.setTimeout(180_000)
+  test.setTimeout(240_000)
   server = await Server.start('demo')
 })
 test.afterAll(() => server.stop())

@@ -63,7 +63,7 @@ export class Server {
   /** Starts the binary, and waits until it answers. */
   async run(command: 'serve' | 'demo' = 'serve') {
     this.process = spawn(binary, [command], { env: this.env(), stdio: ['ignore', 'ignore', 'inherit'] })
-    for (let i = 0; i < 1200; i++) {
+    for (let i = 0; i < 2800; i++) {
       const ok = await fetch(this.url + '/healthz').then(
         (r) => r.ok,
         () => false,
