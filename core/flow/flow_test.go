@@ -114,7 +114,7 @@ func TestConversations(t *testing.T) {
 			hello + "In your own words? 0 \n+asked turn:what  Something else\n+asked turn:find  zebra\n?zebra (3)\nI pass you on. 0 \n!hand_over Accounts\n=person"},
 		{"nobody there: a request, with an address asked for until it reads like one", shut, nil,
 			[]Input{{Kind: WantPerson}, {Kind: Words, Text: "my bill is wrong"}, {Kind: Words, Text: "ada at home"}, {Kind: Words, Text: "ada@post.example"}},
-			hello + "Nobody is here. What shall we answer? 0 \n+wanted_person turn:what\nWhere can we write to you? Give a mail address, or type “skip” and come back to this page for the answer. 0 \n+asked turn:leave  my bill is wrong\nThat does not read like a mail address. Type it again, such as name@post.example, or “skip”. 0 \nGoodbye. 0 \n!request Accounts my bill is wrong ada@post.example\n!close\n=nothing"},
+			hello + "Nobody is here. What shall we answer? 0 \n+wanted_person turn:what\nThe answer comes here, on this page. By which mail address do we know you? Type it, or “skip”. 0 \n+asked turn:leave  my bill is wrong\nThat does not read like a mail address. Type it again, such as name@post.example, or “skip”. 0 \nGoodbye. 0 \n!request Accounts my bill is wrong ada@post.example\n!close\n=nothing"},
 		{"articles that may not be seen are not shown", World{Staffed: open.Staffed}, nil,
 			[]Input{{Kind: Choice, Text: "My bill"}},
 			hello + "In your own words? 0 \n+asked turn:what  My bill\n=words"},

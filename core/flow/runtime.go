@@ -384,7 +384,7 @@ func (m *machine) details(text string) error {
 	m.state.Facts[detailsFact] = text
 	m.record(outcome.Asked, text, "turn:"+m.state.Turn)
 	if m.world.Address == "" {
-		m.say(Message{Text: "Where can we write to you? Give a mail address, or type “skip” and come back to this page for the answer."})
+		m.say(Message{Text: "The answer comes here, on this page. By which mail address do we know you? Type it, or “skip”."})
 		m.state.Waiting = ForAddress
 		return nil
 	}

@@ -17,7 +17,7 @@ const (
 	ForFound   Waiting = "found"   // the shell, with what it found
 	ForVerdict Waiting = "verdict" // whether it helped
 	ForDetails Waiting = "details" // the text of a request
-	ForAddress Waiting = "address" // where to answer a request
+	ForAddress Waiting = "address" // by which mail address the customer is known
 	ForPerson  Waiting = "person"  // the conversation is with people now
 	ForNothing Waiting = "nothing" // it is closed
 )
@@ -59,7 +59,7 @@ type Card struct {
 type World struct {
 	Articles map[string]Card // by reference: those the script names and the customer may see
 	Staffed  map[string]bool // by team: whether anyone could take a conversation now
-	Address  string          // where a signed-in customer can be answered
+	Address  string          // the mail address of a signed-in customer
 }
 
 // InputKind says what an Input is.

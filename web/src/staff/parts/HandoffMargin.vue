@@ -46,7 +46,9 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
   </template>
   <template v-else>
     <h2 class="first">Request</h2>
-    <p class="small">Sent from the form. Answers go to {{ handoff.address }}.</p>
+    <p class="small">
+      Sent from the form by {{ handoff.address }}, who reads your answer on the page of the request.
+    </p>
   </template>
   <h3>Articles for the reply</h3>
   <label for="words" class="hidden">Find an article for this customer</label>
