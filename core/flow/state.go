@@ -100,7 +100,7 @@ const (
 	NeedRecord   NeedKind = "record"    // keep Evidence
 	NeedSearch   NeedKind = "search"    // look for Text, and come back with Found
 	NeedHandOver NeedKind = "hand_over" // put the conversation into Team's queue
-	NeedRequest  NeedKind = "request"   // file Text as a request for Team, to be answered at Address
+	NeedRequest  NeedKind = "request"   // file Text as a request for Team, by whom Address names
 	NeedClose    NeedKind = "close"     // close the conversation
 )
 
