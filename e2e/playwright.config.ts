@@ -7,7 +7,7 @@ export default defineConfig({
   expect: { timeout: 10_000 },
   fullyParallel: false,
   workers: 1,
-  retries: 0,
+  retries: process.env.CI ? 1 : 0,
   reporter: process.env.CI ? [['line'], ['json', { outputFile: 'test-results/report.json' }]] : [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -36,7 +36,7 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
   await test.step('an author writes an article and submits it', async () => {
     await ada.getByRole('link', { name: 'Library', exact: true }).click()
     await accessible(ada)
-    await ada.getByRole('button', { name: 'Add category' }).click()
+    await ada.getByRole('navigation', { name: 'Categories' }).getByRole('button', { name: 'Add category' }).click()
     await ada.getByLabel('Name').fill('Bills and payments')
     await accessible(ada)
     await ada.getByRole('dialog').getByRole('button', { name: 'Add category' }).click()

@@ -13,7 +13,7 @@ test.afterAll(() => server.stop())
 async function begin(page: Page, title: string) {
   await page.getByRole('link', { name: 'Library', exact: true }).click()
   if (!(await page.getByRole('button', { name: /^Bills/ }).isVisible())) {
-    await page.getByRole('button', { name: 'Add category' }).click()
+    await page.getByRole('navigation', { name: 'Categories' }).getByRole('button', { name: 'Add category' }).click()
     await page.getByLabel('Name').fill('Bills')
     await page.getByRole('dialog').getByRole('button', { name: 'Add category' }).click()
   }
