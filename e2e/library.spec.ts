@@ -20,6 +20,7 @@ async function category(page: Page, name: string) {
 async function article(page: Page, title: string, text: string) {
   await page.goto(new URL('/staff/library', page.url()).toString())
   await expect(page.getByRole('button', { name: 'New article' })).toBeVisible()
+  await expect(page.getByRole('navigation', { name: 'Categories' }).getByRole('button').nth(2)).toBeVisible()
   await page.keyboard.press('n')
   await page.getByLabel('Title, as a customer would ask').fill(title)
   await page.getByRole('button', { name: 'Begin writing' }).click()

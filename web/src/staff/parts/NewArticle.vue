@@ -14,9 +14,17 @@ const router = useRouter()
 const form = reactive({ title: '', category_id: 0, kind: 'how-to' })
 const { act, busy, refused } = useAct()
 
+const first = () => props.category || props.categories[0]?.id || 0
 watch(open, (now) => {
-  if (now) Object.assign(form, { title: '', category_id: props.category || props.categories[0]?.id || 0 })
+  if (now) Object.assign(form, { title: '', category_id: first() })
 })
+// The tree may arrive after the dialog was opened.
+watch(
+  () => props.categories,
+  () => {
+    if (!form.category_id) form.category_id = first()
+  },
+)
 
 async function begin() {
   await act(async () => {
