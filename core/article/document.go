@@ -2,11 +2,10 @@ package article
 
 import (
 	"errors"
-	"regexp"
+	"slices"
 	"strings"
 	"time"
 
-	"github.com/microcosm-cc/bluemonday"
 	"golang.org/x/net/html"
 )
 
@@ -22,35 +21,6 @@ var ErrTooLarge = errors.New("the text is larger than 1 MB")
 // FilePath is where pictures kept by content hash are served from.
 const FilePath = "/files/"
 
-var (
-	ownPicture = regexp.MustCompile(`^/files/[0-9a-f]{64}$`)
-	anchor     = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,80}$`)
-	pixels     = regexp.MustCompile(`^\d{1,4}$`)
-	policy     = newPolicy()
-)
-
-// newPolicy allows what the editor can make, and nothing else: no scripts, no
-// event handlers, no styles, no pictures from elsewhere, no data: addresses.
-func newPolicy() *bluemonday.Policy {
-	p := bluemonday.NewPolicy()
-	p.AllowElements("p", "h2", "h3", "h4", "ul", "ol", "li", "strong", "em", "s", "u", "code", "pre", "kbd",
-		"blockquote", "br", "hr", "table", "thead", "tbody", "tr")
-	p.AllowAttrs("id").Matching(anchor).OnElements("h2", "h3", "h4")
-	p.AllowAttrs("start").Matching(pixels).OnElements("ol")
-	p.AllowAttrs("colspan", "rowspan").Matching(pixels).OnElements("td", "th")
-	p.AllowElements("td", "th")
-	p.AllowAttrs("href").OnElements("a")
-	p.AllowURLSchemes("http", "https", "mailto", "tel")
-	p.AllowRelativeURLs(true)
-	p.RequireParseableURLs(true)
-	p.RequireNoFollowOnFullyQualifiedLinks(true)
-	p.RequireNoReferrerOnFullyQualifiedLinks(true)
-	p.AllowAttrs("src").Matching(ownPicture).OnElements("img")
-	p.AllowAttrs("alt").OnElements("img")
-	p.AllowAttrs("width", "height").Matching(pixels).OnElements("img")
-	return p
-}
-
 // Sanitise gives the text with everything removed that an article may not
 // hold. It returns ErrTooLarge, and nothing else, for a text over MaxBody.
 func Sanitise(body string) (string, error) {
@@ -61,15 +31,17 @@ func Sanitise(body string) (string, error) {
 }
 
 // Outline is what the program knows of a text: its words block by block, its
-// headings, the pictures in it.
+// headings, the files and articles it points to.
 type Outline struct {
 	Blocks   []string // plain text of each paragraph, item, cell or heading
 	Headings []string
-	Pictures []string // content hashes
+	Files    []string // content hashes of pictures, films and attachments
+	Links    []int    // numbers of the articles it points to
 }
 
 var blockElements = map[string]bool{"p": true, "h2": true, "h3": true, "h4": true, "li": true, "pre": true,
-	"blockquote": true, "td": true, "th": true, "hr": true, "tr": true, "ul": true, "ol": true, "table": true}
+	"blockquote": true, "td": true, "th": true, "hr": true, "tr": true, "ul": true, "ol": true, "table": true,
+	"figure": true, "figcaption": true, "aside": true, "details": true, "summary": true}
 
 // Read takes a sanitised text apart.
 func Read(body string) Outline {
@@ -95,14 +67,12 @@ func Read(body string) Outline {
 			block.Write(tokens.Text())
 		case html.StartTagToken, html.SelfClosingTagToken, html.EndTagToken:
 			token := tokens.Token()
+			o.point(token)
 			switch {
 			case token.Data == "br":
 				block.WriteByte(' ')
 			case token.Data == "img":
 				for _, a := range token.Attr {
-					if a.Key == "src" && ownPicture.MatchString(a.Val) {
-						o.Pictures = append(o.Pictures, strings.TrimPrefix(a.Val, FilePath))
-					}
 					if a.Key == "alt" {
 						block.WriteString(" " + a.Val + " ")
 					}
@@ -113,6 +83,39 @@ func Read(body string) Outline {
 			}
 		}
 	}
+}
+
+// point notes what an element points to.
+func (o *Outline) point(token html.Token) {
+	for _, a := range token.Attr {
+		if a.Key != "src" && a.Key != "href" {
+			continue
+		}
+		if ownFile.MatchString(a.Val) {
+			o.Files = append(o.Files, strings.TrimPrefix(a.Val, FilePath))
+		} else if number, ok := LinkTarget(a.Val); ok && !slices.Contains(o.Links, number) {
+			o.Links = append(o.Links, number)
+		}
+	}
+}
+
+// LinkPath begins the address of an article in the help centre.
+const LinkPath = "/help/articles/"
+
+// LinkTarget gives the number of the article that an address points to. Links
+// hold the reference alone, so they survive a new title.
+func LinkTarget(address string) (number int, ok bool) {
+	rest, found := strings.CutPrefix(address, LinkPath)
+	if !found {
+		return 0, false
+	}
+	reference, _, _ := strings.Cut(rest, "#")
+	reference, _, _ = strings.Cut(reference, "/")
+	number, revision, ok := ParseReference(reference)
+	if !ok || revision != 0 {
+		return 0, false
+	}
+	return number, true
 }
 
 // Text is the plain text, a line for each block.

@@ -1,0 +1,231 @@
+package article
+
+import (
+	"slices"
+	"strings"
+	"testing"
+)
+
+func kinds(checks []Check) []CheckKind {
+	var list []CheckKind
+	for _, c := range checks {
+		list = append(list, c.Kind)
+	}
+	return list
+}
+
+func TestAdviceStandsAtItsLine(t *testing.T) {
+	clean := Draft{Title: "Give a meter reading", Body: "<p>Send it by midnight.</p>", Keywords: []string{"number"}}
+	if got := Advise(clean); len(got.Checks) != 0 {
+		t.Fatalf("a clean text: %+v", got.Checks)
+	}
+	for _, c := range []struct {
+		name string
+		make func(*Draft)
+		kind CheckKind
+		line int
+	}{
+		{"a long sentence", func(d *Draft) {
+			d.Body += "<h2>More</h2><p>" + strings.Repeat("word and ", 13) + "end.</p>"
+		}, LongSentence, 2},
+		{"hard words", func(d *Draft) {
+			d.Body += "<h2>Hard</h2><p>" + strings.Repeat("Administrative regularisation necessitates institutional determination. ", 10) + "</p>"
+		}, HardToRead, 1},
+		{"a passive step", func(d *Draft) { d.Body += "<ol><li><p>The reading is taken by you: send it.</p></li></ol>" }, Passive, 1},
+		{"a vague word", func(d *Draft) { d.Body += "<p>Simply press the button.</p>" }, Vague, 1},
+		{"a step that does nothing", func(d *Draft) { d.Body += "<ol><li><p>The green light.</p></li></ol>" }, StepWithoutVerb, 1},
+		{"a picture without words", func(d *Draft) { d.Body += `<figure><img src="` + picture + `"/><figcaption>x</figcaption></figure>` }, NoAltText, 1},
+		{"a picture named by its file", func(d *Draft) { d.Body += `<p><img src="` + picture + `" alt="IMG_0012.png"/></p>` }, NoAltText, 1},
+		{"a jump of headings", func(d *Draft) { d.Body += "<h2>A b</h2><h4>C d</h4>" }, HeadingJump, 2},
+		{"a link to nothing", func(d *Draft) { d.Body += `<p><a href="/help/articles/A-0009">x</a></p>` }, BrokenLink, 1},
+		{"a link to a draft", func(d *Draft) {
+			d.Body += `<p><a href="/help/articles/A-0008">x</a></p>`
+			d.Targets = map[int]Target{8: {"Draft", false}}
+		}, BrokenLink, 1},
+		{"a word the house avoids", func(d *Draft) {
+			d.Body += "<p>Please utilise the form.</p>"
+			d.Avoided = []string{"utilise = use"}
+		}, AvoidedWord, 1},
+		{"the same in the title", func(d *Draft) { d.Title = "Utilise a meter"; d.Avoided = []string{"utilise"} }, AvoidedWord, -1},
+		{"a title of one word", func(d *Draft) { d.Title = "Meters" }, TitleWording, -1},
+		{"a title nobody asks for", func(d *Draft) { d.Title = "Meter information" }, TitleWording, -1},
+		{"a title that begins with doing", func(d *Draft) { d.Title = "Reading a meter" }, TitleWording, -1},
+		{"other words than the customers'", func(d *Draft) {
+			d.Asked = []string{"smart display blank", "display off", "my display", "reading", "the display is dark"}
+		}, TitleWording, -1},
+		{"no keywords", func(d *Draft) { d.Keywords = nil }, NoKeywords, -1},
+		{"a long search title", func(d *Draft) { d.SearchTitle = strings.Repeat("x", 61) }, LongSearchTitle, -1},
+		{"a long description", func(d *Draft) { d.SearchDescription = strings.Repeat("x", 161) }, LongDescription, -1},
+		{"nearly the same article", func(d *Draft) { d.Neighbours = []Neighbour{{"A-0003", "Send a reading", 0.8}} }, NearDuplicate, -1},
+		{"an empty section", func(d *Draft) {
+			d.Body += "<h2>Steps</h2><ol><li><p></p></li></ol>"
+			d.Sections = []Section{{"Steps", "One thing each.", true, true}}
+		}, SectionEmpty, 1},
+		{"a section that is gone", func(d *Draft) { d.Sections = []Section{{"Steps", "One thing each.", true, true}} }, SectionEmpty, -1},
+		{"a phone number", func(d *Draft) { d.Body += "<p>Call 01632 960123.</p>" }, PersonalData, 1},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			d := clean
+			c.make(&d)
+			got := Advise(d).Checks
+			if len(got) != 1 || got[0].Kind != c.kind || got[0].Line != c.line {
+				t.Errorf("got %+v", got)
+			}
+		})
+	}
+}
+
+func TestWhatIsFineIsNotMentioned(t *testing.T) {
+	for name, body := range map[string]string{
+		"steps with conditions":    "<ol><li><p>If the light is red, press it twice.</p></li><li><p>In the app, choose Meters.</p></li><li><p>Then wait.</p></li></ol>",
+		"passive outside of steps": "<p>The meter is read by us.</p>",
+		"words with just in them":  "<p>We adjust it.</p>",
+		"code":                     "<pre><code>simply a very long line " + strings.Repeat("word ", 40) + "</code></pre>",
+		"headings in order":        "<h2>Aa</h2><h3>Bb</h3><h4>Cc</h4><h2>Dd</h2>",
+		"a living link":            `<p><a href="/help/articles/A-0008/slug">x</a></p>`,
+		"meter readings":           "<p>The display shows 012345.</p>",
+		"a filled section":         "<p>Words.</p><h2>Steps</h2><p>Press it.</p>",
+	} {
+		d := Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}, Targets: map[int]Target{8: {"x", true}}, Sections: []Section{}}
+		if name == "a filled section" {
+			d.Sections = Shipped()[1].Sections
+		}
+		if got := Advise(d); len(got.Checks) != 0 {
+			t.Errorf("%s: %+v", name, got.Checks)
+		}
+	}
+}
+
+func TestKeysStayWhileTheWordsDo(t *testing.T) {
+	at := func(body string) Check {
+		return Advise(Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}}).Checks[0]
+	}
+	one := at("<p>Simply press.</p>")
+	moved := at("<p>New first line.</p><p>Simply press.</p>")
+	other := at("<p>Simply press it.</p>")
+	if one.Key != moved.Key || one.Line == moved.Line || one.Key == other.Key {
+		t.Errorf("%+v %+v %+v", one, moved, other)
+	}
+}
+
+func TestContentsHaveAnchorsOfTheirOwn(t *testing.T) {
+	got := Advise(Draft{Body: `<h2>Überblick &amp; more</h2><h3>Steps</h3><h2 id="kept">Steps</h2><h2>Steps</h2>`}).Contents
+	var anchors []string
+	for _, h := range got {
+		anchors = append(anchors, h.Anchor)
+	}
+	if want := []string{"ueberblick-more", "steps", "kept", "steps-2"}; !slices.Equal(anchors, want) {
+		t.Errorf("got %q", anchors)
+	}
+}
+
+func TestShippedTemplatesAreSound(t *testing.T) {
+	if len(Shipped()) < 5 {
+		t.Error("fewer than five")
+	}
+	for _, tpl := range Shipped() {
+		if faults := tpl.Faults(); len(faults) != 0 {
+			t.Errorf("%s: %v", tpl.Name, faults)
+		}
+		body := tpl.Body()
+		if Canonical(body) != body && !strings.HasPrefix(body, "<p></p>") {
+			t.Errorf("%s begins with %s", tpl.Name, body)
+		}
+		required := 0
+		for _, s := range tpl.Sections {
+			if s.Required {
+				required++
+			}
+		}
+		if missing := MissingSections(tpl.Sections, body); len(missing) != required {
+			t.Errorf("%s: %d missing at the beginning, %d required", tpl.Name, len(missing), required)
+		}
+	}
+	bad := Template{Name: " ", Sections: []Section{{Heading: "A"}, {Heading: "a"}, {Heading: ""}}}
+	if faults := bad.Faults(); len(faults) != 3 {
+		t.Errorf("faults %v", faults)
+	}
+}
+
+func TestTextsSideBySideGiveBothBack(t *testing.T) {
+	ours, theirs := "<p>one</p><p>two</p><p>three</p>", "<p>one</p><p>2</p><p>three</p><p>four</p>"
+	rows := SideBySide(ours, theirs)
+	var a, b string
+	same := 0
+	for _, r := range rows {
+		a, b = a+r.Ours, b+r.Theirs
+		if r.Same {
+			same++
+		}
+	}
+	if a != ours || b != theirs || same != 2 || len(rows) != 4 {
+		t.Errorf("%+v", rows)
+	}
+	abreast := Abreast("<h2>A</h2><p>one</p><ul><li><p>x</p></li></ul><p>end</p>", "<h2>B</h2><p>eins</p><p>Ende</p>")
+	if len(abreast) != 4 || abreast[1].Theirs != "<p>eins</p>" || abreast[2].Theirs != "" || abreast[3].Theirs != "<p>Ende</p>" {
+		t.Errorf("%+v", abreast)
+	}
+}
+
+func TestPresentMakesATextReady(t *testing.T) {
+	film := `<figure data-video="https://films.example/v/1"><figcaption>How to read it</figcaption></figure>`
+	got := Present(`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
+		map[string][]int{strings.TrimPrefix(picture, FilePath): {800, 400}})
+	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w"`, `aria-label="Danger"`,
+		`<a class="film" href="https://films.example/v/1"`, `from films.example`, `<div class="scroll" tabindex="0"`} {
+		if !strings.Contains(got.HTML, want) {
+			t.Errorf("%q is missing in %s", want, got.HTML)
+		}
+	}
+	if strings.Contains(got.HTML, "<iframe") || len(got.Contents) != 1 {
+		t.Errorf("%+v", got)
+	}
+}
+
+func TestOverlapIsOfTheShorterText(t *testing.T) {
+	a := "to give a reading open the app choose meters type the number that the display shows and send it before midnight on the last day"
+	if got := Overlap(a, a+" of the month, or else we estimate it"); got != 1 {
+		t.Errorf("contained: %f", got)
+	}
+	if got := Overlap(a, strings.Repeat("another text with other words about other things entirely ", 3)); got != 0 {
+		t.Errorf("nothing in common: %f", got)
+	}
+	if got := Overlap("too short", "too short"); got != 0 {
+		t.Errorf("short: %f", got)
+	}
+}
+
+func TestLinkTargets(t *testing.T) {
+	for address, want := range map[string]int{"/help/articles/A-0042": 42, "/help/articles/A-0042/why-a-bill": 42, "/help/articles/A-0042#part": 42,
+		"/help/articles/A-0042@3": 0, "/help/articles/x": 0, "https://post.example/help/articles/A-0042": 0} {
+		if got, _ := LinkTarget(address); got != want {
+			t.Errorf("%s: %d", address, got)
+		}
+	}
+}
+
+func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
+	got := TakenOut("<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">")
+	want := []Removal{{2, "the element <script>"}, {3, "the script in onclick of <p>"}, {3, "a link to javascript:x"}, {4, "a picture that is not kept here: https://elsewhere.example/p.gif"}}
+	if !slices.Equal(got, want) {
+		t.Errorf("got %+v", got)
+	}
+	if got := TakenOut(`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`); len(got) != 0 {
+		t.Errorf("what may stay: %+v", got)
+	}
+}
+
+func FuzzCanonical(f *testing.F) {
+	f.Add("<ul><li>a<p>b</ul><table><tr><td>x<details><summary>")
+	f.Fuzz(func(t *testing.T, body string) {
+		clean, err := Sanitise(body)
+		if err != nil {
+			return
+		}
+		once := Canonical(clean)
+		Advise(Draft{Body: once})
+		Compare(once, clean)
+		SideBySide(once, clean)
+		Present(once, nil)
+	})
+}

@@ -1,0 +1,650 @@
+package article
+
+import (
+	"slices"
+	"strings"
+	"unicode"
+
+	"github.com/sergi/go-diff/diffmatchpatch"
+	"golang.org/x/net/html"
+)
+
+// Mark says whether words stayed, came or went.
+type Mark string
+
+// The marks.
+const (
+	Same    Mark = "same"
+	Added   Mark = "added"
+	Removed Mark = "removed"
+)
+
+// Span is a run of words with one mark.
+type Span struct {
+	Mark Mark   `json:"mark"`
+	Text string `json:"text"`
+}
+
+// Comparison is what became of a text.
+type Comparison struct {
+	// HTML is the later text with the changes in its flow: ins and del around
+	// words, data-change (added, removed, changed, moved, formatted) on lines.
+	HTML      string `json:"html"`
+	Added     int    `json:"added"` // lines and pictures
+	Removed   int    `json:"removed"`
+	Changed   int    `json:"changed"`
+	Moved     int    `json:"moved"`
+	Formatted int    `json:"formatted"` // the same words in another dress
+}
+
+// Any reports whether there is any difference.
+func (c Comparison) Any() bool { return c.Added+c.Removed+c.Changed+c.Moved+c.Formatted > 0 }
+
+// CompareWords compares two short texts, such as titles, by word. Texts with less
+// than a third of their words in common are shown as one gone and one come.
+func CompareWords(before, after string) []Span {
+	var spans []Span
+	a, b := wordTokens(before), wordTokens(after)
+	ops, kept := compareTokens(a, b)
+	if 3*kept < max(len(before), len(after)) {
+		for _, s := range []Span{{Removed, before}, {Added, after}} {
+			if s.Text != "" {
+				spans = append(spans, s)
+			}
+		}
+		return spans
+	}
+	for _, o := range ops {
+		var text strings.Builder
+		for _, t := range o.tokens {
+			text.WriteString(t.text)
+		}
+		spans = append(spans, Span{o.mark, text.String()})
+	}
+	return spans
+}
+
+func wordTokens(text string) []token {
+	var list []token
+	for _, w := range words(text) {
+		list = append(list, token{text: w})
+	}
+	return list
+}
+
+// unit is what a comparison moves about: a line, or a picture or film on its own.
+type unit struct {
+	node   *html.Node
+	key    string // the same for units that look the same
+	text   string // its words alone
+	tokens []token
+	to     int  // index of the unit it became or came from, -1 for none
+	moved  bool // and it stands elsewhere now
+	cell   bool
+}
+
+// Compare shows what became of a text: by line, recognising lines that moved, and
+// within lines by word, telling another wording from another dress.
+func Compare(before, after string) Comparison {
+	oldRoot, newRoot := root(parse(before)), root(parse(after))
+	old, now := unitsOf(oldRoot), unitsOf(newRoot)
+	match(old, now)
+	var c Comparison
+	var gone []*unit
+	next := 0
+	for i := range now {
+		switch to := now[i].to; {
+		case to >= 0 && !now[i].moved:
+			for ; next < to; next++ {
+				if old[next].to < 0 {
+					gone = append(gone, &old[next])
+				}
+			}
+			next = max(next, to+1)
+		default:
+			for ; next < len(old) && old[next].to < 0; next++ {
+				gone = append(gone, &old[next])
+			}
+		}
+		c.Removed += showGone(newRoot, gone, now[i].node)
+		gone = nil
+		c.show(old, &now[i])
+	}
+	for ; next < len(old); next++ {
+		if old[next].to < 0 {
+			gone = append(gone, &old[next])
+		}
+	}
+	c.Removed += showGone(newRoot, gone, nil)
+	c.HTML = renderInside(newRoot)
+	return c
+}
+
+func unitsOf(r *html.Node) []unit {
+	var list []unit
+	var walk func(*html.Node, bool)
+	walk = func(n *html.Node, cell bool) {
+		switch {
+		case n.Type == html.ElementNode && lines[n.Data]:
+			u := unit{node: n, to: -1, cell: cell, tokens: tokensOf(n), text: plain(n)}
+			if u.text == "" && len(u.tokens) == 0 {
+				return
+			}
+			u.key = n.Data + "\x00" + renderInside(n)
+			list = append(list, u)
+			return
+		case is(n, "img", "video", "hr") || is(n, "figure") && attribute(n, "data-video") != "":
+			list = append(list, unit{node: n, to: -1, key: "\x00" + render(shallow(n)), text: attribute(n, "alt")})
+			if n.Data != "figure" {
+				return
+			}
+		}
+		for c := range n.ChildNodes() {
+			walk(c, cell || is(c, "td", "th"))
+		}
+	}
+	walk(r, false)
+	return list
+}
+
+func shallow(n *html.Node) *html.Node { return element(n.Data, n.Attr...) }
+
+// match finds for each unit what it became.
+func match(old, now []unit) {
+	var gone, come []int
+	pairUp := func() {
+		pairSimilar(old, now, gone, come)
+		gone, come = nil, nil
+	}
+	i, j := 0, 0
+	for _, r := range diff(keys(old), keys(now)) {
+		for range r.tokens {
+			switch r.mark {
+			case Removed:
+				gone = append(gone, i)
+				i++
+			case Added:
+				come = append(come, j)
+				j++
+			default:
+				pairUp()
+				old[i].to, now[j].to = j, i
+				i, j = i+1, j+1
+			}
+		}
+	}
+	pairUp()
+	pairMoved(old, now)
+}
+
+func keys(units []unit) []string {
+	list := make([]string, len(units))
+	for i, u := range units {
+		list[i] = u.key
+	}
+	return list
+}
+
+// manyPairs bounds how many pairs of lines are looked at one by one.
+const manyPairs = 60_000
+
+// pairSimilar pairs the units of one gap in their order, so that the sum of their
+// likenesses is greatest. Units less than a third alike are no pair.
+func pairSimilar(old, now []unit, gone, come []int) {
+	if len(gone) == 0 || len(come) == 0 {
+		return
+	}
+	if len(gone)*len(come) > manyPairs {
+		for i := range min(len(gone), len(come)) {
+			if likeness(&old[gone[i]], &now[come[i]]) >= 1.0/3 {
+				old[gone[i]].to, now[come[i]].to = come[i], gone[i]
+			}
+		}
+		return
+	}
+	best := make([][]float64, len(gone)+1)
+	like := make([][]float64, len(gone))
+	best[len(gone)] = make([]float64, len(come)+1)
+	for i := len(gone) - 1; i >= 0; i-- {
+		best[i], like[i] = make([]float64, len(come)+1), make([]float64, len(come))
+		for j := len(come) - 1; j >= 0; j-- {
+			like[i][j] = likeness(&old[gone[i]], &now[come[j]])
+			best[i][j] = max(best[i+1][j], best[i][j+1])
+			if like[i][j] >= 1.0/3 {
+				best[i][j] = max(best[i][j], like[i][j]+best[i+1][j+1])
+			}
+		}
+	}
+	for i, j := 0, 0; i < len(gone) && j < len(come); {
+		switch {
+		case like[i][j] >= 1.0/3 && best[i][j] == like[i][j]+best[i+1][j+1]:
+			old[gone[i]].to, now[come[j]].to = come[j], gone[i]
+			i, j = i+1, j+1
+		case best[i][j] == best[i+1][j]:
+			i++
+		default:
+			j++
+		}
+	}
+}
+
+// pairMoved pairs what is left over and stands elsewhere now: the same words, or
+// nearly, and enough of them to be no accident.
+func pairMoved(old, now []unit) {
+	byText := map[string][]int{}
+	for i := range old {
+		if old[i].to < 0 && len(strings.Fields(old[i].text)) >= 4 {
+			byText[old[i].text] = append(byText[old[i].text], i)
+		}
+	}
+	join := func(i, j int) {
+		old[i].to, now[j].to, old[i].moved, now[j].moved = j, i, true, true
+	}
+	tried := 0
+	for j := range now {
+		if now[j].to >= 0 || len(strings.Fields(now[j].text)) < 4 {
+			continue
+		}
+		if same := byText[now[j].text]; len(same) > 0 {
+			byText[now[j].text] = same[1:]
+			join(same[0], j)
+			continue
+		}
+		for i := range old {
+			if old[i].to >= 0 || len(strings.Fields(old[i].text)) < 4 {
+				continue
+			}
+			if tried++; tried > manyPairs {
+				return
+			}
+			if likeness(&old[i], &now[j]) >= 0.8 {
+				join(i, j)
+				break
+			}
+		}
+	}
+}
+
+// likeness is the share, 0 to 1, of words that two units have in common.
+func likeness(a, b *unit) float64 {
+	if a.node.Data != b.node.Data && (!lines[a.node.Data] || !lines[b.node.Data]) {
+		return 0
+	}
+	if !lines[a.node.Data] {
+		return 0.5 // one picture in the place of another
+	}
+	count := map[string]int{}
+	wordsOfA, wordsOfB := strings.Fields(a.text), strings.Fields(b.text)
+	for _, w := range wordsOfA {
+		count[w]++
+	}
+	common := 0
+	for _, w := range wordsOfB {
+		if count[w] > 0 {
+			count[w]--
+			common++
+		}
+	}
+	if most := max(len(wordsOfA), len(wordsOfB)); most > 0 {
+		return float64(common) / float64(most)
+	}
+	return 0
+}
+
+// show marks one unit of the later text.
+func (c *Comparison) show(old []unit, u *unit) {
+	n := u.node
+	mark := func(change string) { n.Attr = append(n.Attr, html.Attribute{Key: "data-change", Val: change}) }
+	switch {
+	case u.to < 0:
+		c.Added++
+		mark("added")
+		if lines[n.Data] {
+			wrapInside(n, "ins")
+		}
+	case u.moved:
+		c.Moved++
+		mark("moved")
+		if old[u.to].key != u.key {
+			showWords(n, old[u.to].tokens, u.tokens)
+		}
+	case old[u.to].key == u.key:
+	case !lines[n.Data]:
+		c.Changed++
+		mark("added")
+		before := shallow(old[u.to].node)
+		before.Attr = append(before.Attr, html.Attribute{Key: "data-change", Val: "removed"})
+		n.Parent.InsertBefore(before, n)
+	default:
+		if showWords(n, old[u.to].tokens, u.tokens) || old[u.to].node.Data != n.Data && old[u.to].text != u.text {
+			c.Changed++
+			mark("changed")
+		} else {
+			c.Formatted++
+			mark("formatted")
+			if was := old[u.to].node.Data; was != n.Data {
+				setAttribute(n, "title", "was "+lineNames[was]+", now "+lineNames[n.Data])
+			}
+		}
+	}
+}
+
+var lineNames = map[string]string{"p": "a paragraph", "h2": "a heading", "h3": "a subheading", "h4": "a small heading", "pre": "code",
+	"summary": "the line of an expandable part", "figcaption": "a caption"}
+
+func wrapInside(n *html.Node, name string) {
+	wrap := element(name)
+	for _, c := range children(n) {
+		n.RemoveChild(c)
+		wrap.AppendChild(c)
+	}
+	n.AppendChild(wrap)
+}
+
+// showGone puts removed units before the one that follows them now, cells of a
+// row as one line. It gives how many lines it showed.
+func showGone(r *html.Node, gone []*unit, before *html.Node) int {
+	shown := 0
+	var row *html.Node
+	var cells *html.Node
+	for _, u := range gone {
+		if u.cell && u.node.Parent != nil && u.node.Parent.Parent == row && row != nil {
+			cells.AppendChild(textNode(" · "))
+			moveInside(u.node, cells)
+			continue
+		}
+		row = nil
+		line := element("p", html.Attribute{Key: "data-change", Val: "removed"})
+		if lines[u.node.Data] {
+			if !u.cell && u.node.Data != "summary" && u.node.Data != "figcaption" {
+				line.Data, line.DataAtom = u.node.Data, u.node.DataAtom
+			}
+			del := element("del")
+			line.AppendChild(del)
+			if u.cell {
+				row, cells = u.node.Parent.Parent, del
+			}
+			moveInside(u.node, del)
+		} else {
+			copied := shallow(u.node)
+			copied.Attr = append(copied.Attr, html.Attribute{Key: "data-change", Val: "removed"})
+			line = copied
+		}
+		place(r, line, before, is(u.node.Parent, "li"))
+		shown++
+	}
+	return shown
+}
+
+func moveInside(from, to *html.Node) {
+	for _, c := range children(from) {
+		from.RemoveChild(c)
+		to.AppendChild(c)
+	}
+}
+
+// place puts a removed line before a node of the page: as an item among items,
+// else between the blocks of the top.
+func place(r, gone, before *html.Node, item bool) {
+	if before == nil {
+		last := r.LastChild
+		if item && is(last, "ul", "ol") {
+			li := element("li")
+			li.AppendChild(gone)
+			last.AppendChild(li)
+			return
+		}
+		r.AppendChild(gone)
+		return
+	}
+	at := before
+	for at.Parent != r {
+		if item && is(at, "li") {
+			li := element("li")
+			li.AppendChild(gone)
+			at.Parent.InsertBefore(li, at)
+			return
+		}
+		at = at.Parent
+	}
+	r.InsertBefore(gone, at)
+}
+
+// token is a word, a space, a mark, or a picture or break in a line, with the
+// dress it wears.
+type token struct {
+	text  string
+	dress string      // the elements around it, from the outside in
+	wraps []html.Node // the same, to be put back
+	atom  *html.Node  // a picture or break
+}
+
+func tokensOf(n *html.Node) []token {
+	var list []token
+	var walk func(*html.Node, []html.Node, string)
+	walk = func(n *html.Node, wraps []html.Node, dress string) {
+		for c := range n.ChildNodes() {
+			switch {
+			case c.Type == html.TextNode:
+				for _, w := range words(c.Data) {
+					list = append(list, token{text: w, dress: dress, wraps: wraps})
+				}
+			case is(c, "br", "img"):
+				list = append(list, token{text: "\x00" + render(c), dress: dress, wraps: wraps, atom: c})
+			case c.Type == html.ElementNode:
+				name := c.Data
+				if name == "a" {
+					name += " " + attribute(c, "href")
+				}
+				walk(c, append(slices.Clone(wraps), *shallow(c)), dress+"/"+name)
+			}
+		}
+	}
+	walk(n, nil, "")
+	return list
+}
+
+// step is a run of tokens that stayed, came or went.
+type step struct {
+	mark   Mark
+	tokens []token
+	before []token // of what stayed, how it was dressed
+}
+
+// compareTokens compares two lines by word, and tells how many bytes stayed.
+func compareTokens(a, b []token) (steps []step, kept int) {
+	var gone, come []token
+	flush := func() {
+		if len(gone) > 0 {
+			steps = append(steps, step{Removed, gone, nil})
+		}
+		if len(come) > 0 {
+			steps = append(steps, step{Added, come, nil})
+		}
+		gone, come = nil, nil
+	}
+	texts := func(tokens []token) []string {
+		list := make([]string, len(tokens))
+		for i, t := range tokens {
+			list[i] = t.text
+		}
+		return list
+	}
+	runs := diff(texts(a), texts(b))
+	i, j := 0, 0
+	for n, r := range runs {
+		size := len(r.tokens)
+		text := strings.Join(r.tokens, "")
+		between := n > 0 && n < len(runs)-1
+		switch {
+		case r.mark == Removed:
+			gone = append(gone, a[i:i+size]...)
+			i += size
+			continue
+		case r.mark == Added:
+			come = append(come, b[j:j+size]...)
+			j += size
+			continue
+		case between && len(strings.TrimSpace(text)) <= 2:
+			// A lone “a” or space between changes reads better as part of them.
+			gone, come = append(gone, a[i:i+size]...), append(come, b[j:j+size]...)
+		default:
+			flush()
+			kept += len(text)
+			steps = append(steps, step{Same, b[j : j+size], a[i : i+size]})
+		}
+		i, j = i+size, j+size
+	}
+	flush()
+	return steps, kept
+}
+
+// showWords fills a line with the words of both texts, and reports whether the
+// words differ, not only their dress.
+func showWords(n *html.Node, before, after []token) (words bool) {
+	for _, c := range children(n) {
+		n.RemoveChild(c)
+	}
+	steps, _ := compareTokens(before, after)
+	for _, s := range steps {
+		switch s.mark {
+		case Same:
+			for i := 0; i < len(s.tokens); {
+				same := s.tokens[i].dress == s.before[i].dress
+				end := i + 1
+				for end < len(s.tokens) && (s.tokens[end].dress == s.before[end].dress) == same {
+					end++
+				}
+				into := n
+				if !same {
+					into = element("span", html.Attribute{Key: "data-change", Val: "formatted"}, html.Attribute{Key: "title", Val: "was " + dressed(s.before[i].dress) + ", now " + dressed(s.tokens[i].dress)})
+					n.AppendChild(into)
+				}
+				dress(into, s.tokens[i:end])
+				i = end
+			}
+		default:
+			words = true
+			wrap := element(map[Mark]string{Added: "ins", Removed: "del"}[s.mark])
+			n.AppendChild(wrap)
+			dress(wrap, s.tokens)
+		}
+	}
+	return words
+}
+
+var dressNames = strings.NewReplacer("/strong", ", bold", "/em", ", italic", "/u", ", underlined", "/s", ", struck out", "/code", ", code", "/kbd", ", key", "/a ", ", link to ")
+
+func dressed(dress string) string {
+	if dress == "" {
+		return "plain"
+	}
+	return strings.TrimPrefix(dressNames.Replace(dress), ", ")
+}
+
+// dress puts tokens into a node, with the elements they stood in.
+func dress(into *html.Node, tokens []token) {
+	for i := 0; i < len(tokens); {
+		end := i + 1
+		for end < len(tokens) && tokens[end].dress == tokens[i].dress {
+			end++
+		}
+		at := into
+		for _, w := range tokens[i].wraps {
+			inner := element(w.Data, w.Attr...)
+			at.AppendChild(inner)
+			at = inner
+		}
+		var text strings.Builder
+		put := func() {
+			if text.Len() > 0 {
+				at.AppendChild(textNode(text.String()))
+				text.Reset()
+			}
+		}
+		for _, t := range tokens[i:end] {
+			if t.atom != nil {
+				put()
+				at.AppendChild(shallow(t.atom))
+				continue
+			}
+			text.WriteString(t.text)
+		}
+		put()
+		i = end
+	}
+}
+
+// words cuts a text into words, spaces and marks, so that joining gives it back.
+func words(text string) []string {
+	var out []string
+	class := func(r rune) int {
+		switch {
+		case unicode.IsLetter(r) || unicode.IsDigit(r):
+			return 1
+		case unicode.IsSpace(r):
+			return 2
+		}
+		return 3
+	}
+	last := 0
+	for _, r := range text {
+		if c := class(r); c == last && c != 3 {
+			out[len(out)-1] += string(r)
+		} else {
+			out, last = append(out, string(r)), c
+		}
+	}
+	return out
+}
+
+type run struct {
+	mark   Mark
+	tokens []string
+}
+
+// diff compares two lists of tokens, by giving each distinct token a rune of its own.
+func diff(before, after []string) []run {
+	names, table := map[string]rune{}, []string{}
+	encode := func(tokens []string) []rune {
+		out := make([]rune, len(tokens))
+		for i, t := range tokens {
+			if _, known := names[t]; !known {
+				names[t] = tokenRune(len(table))
+				table = append(table, t)
+			}
+			out[i] = names[t]
+		}
+		return out
+	}
+	a, b := encode(before), encode(after)
+	var runs []run
+	for _, d := range diffmatchpatch.New().DiffMainRunes(a, b, false) {
+		r := run{mark: map[diffmatchpatch.Operation]Mark{
+			diffmatchpatch.DiffEqual: Same, diffmatchpatch.DiffInsert: Added, diffmatchpatch.DiffDelete: Removed,
+		}[d.Type]}
+		for _, name := range d.Text {
+			r.tokens = append(r.tokens, table[tokenIndex(name)])
+		}
+		runs = append(runs, r)
+	}
+	return runs
+}
+
+// Tokens are numbered by runes that step over the surrogates, which no string
+// can hold. An article of at most MaxBody bytes has fewer tokens than runes.
+const surrogates, surrogateCount = 0xD800, 0x800
+
+func tokenRune(index int) rune {
+	if index+1 >= surrogates {
+		return rune(index + 1 + surrogateCount)
+	}
+	return rune(index + 1)
+}
+
+func tokenIndex(r rune) int {
+	if r >= surrogates {
+		return int(r) - 1 - surrogateCount
+	}
+	return int(r) - 1
+}

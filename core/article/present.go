@@ -1,0 +1,107 @@
+package article
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"golang.org/x/net/html"
+)
+
+// Presented is a text made ready to be read in a help centre.
+type Presented struct {
+	HTML     string
+	Contents []Heading // the automatic table of contents
+}
+
+// Widths are the widths, in pixels, that pictures are also kept in.
+var Widths = []int{400, 800, 1600}
+
+// shownWidth is how wide a picture is shown at most, in CSS pixels.
+const shownWidth = 720
+
+// Present makes a sanitised text ready: headings get anchors; pictures are offered
+// in the widths kept of them, and load when they come near; callouts say what they
+// are; a film from elsewhere is a link until it is asked for, so that nothing of
+// another site loads before.
+func Present(body string, widths map[string][]int) Presented {
+	r := root(parse(body))
+	lines := linesOf(r)
+	list := contents(lines)
+	for _, h := range list {
+		setAttribute(lines[h.Line].node, "id", h.Anchor)
+	}
+	for n := range r.Descendants() {
+		switch {
+		case is(n, "img"):
+			presentPicture(n, widths[strings.TrimPrefix(attribute(n, "src"), FilePath)])
+		case is(n, "video"):
+			setAttribute(n, "preload", "none")
+		case is(n, "a") && strings.HasPrefix(attribute(n, "href"), FilePath):
+			setAttribute(n, "data-attachment", "")
+		case is(n, "aside"):
+			if label := calloutNames[attribute(n, "data-callout")]; label != "" {
+				setAttribute(n, "aria-label", label)
+			}
+		}
+	}
+	for _, figure := range descendants(r, "figure") {
+		presentFilm(figure)
+	}
+	for _, table := range descendants(r, "table") {
+		scrollable(table)
+	}
+	return Presented{renderInside(r), list}
+}
+
+var calloutNames = map[string]string{"note": "Note", "caution": "Caution", "danger": "Danger"}
+
+func descendants(r *html.Node, name string) []*html.Node {
+	var list []*html.Node
+	for n := range r.Descendants() {
+		if is(n, name) {
+			list = append(list, n)
+		}
+	}
+	return list
+}
+
+func presentPicture(n *html.Node, widths []int) {
+	setAttribute(n, "loading", "lazy")
+	setAttribute(n, "decoding", "async")
+	if len(widths) == 0 {
+		return
+	}
+	src := attribute(n, "src")
+	widths = slices.Sorted(slices.Values(widths))
+	var set []string
+	for _, w := range widths {
+		set = append(set, fmt.Sprintf("%s?w=%d %dw", src, w, w))
+	}
+	if full := attribute(n, "width"); full != "" {
+		set = append(set, src+" "+full+"w")
+	}
+	setAttribute(n, "srcset", strings.Join(set, ", "))
+	setAttribute(n, "sizes", fmt.Sprintf("(max-width: %dpx) 100vw, %dpx", shownWidth, shownWidth))
+}
+
+func presentFilm(figure *html.Node) {
+	address := attribute(figure, "data-video")
+	if address == "" {
+		return
+	}
+	host, _, _ := strings.Cut(strings.TrimPrefix(address, "https://"), "/")
+	play := element("a", html.Attribute{Key: "class", Val: "film"}, html.Attribute{Key: "href", Val: address},
+		html.Attribute{Key: "rel", Val: "nofollow noreferrer"})
+	play.AppendChild(textNode("Play the film (from " + host + ")"))
+	figure.InsertBefore(play, figure.FirstChild)
+}
+
+// scrollable lets a wide table scroll by itself, by keyboard too.
+func scrollable(table *html.Node) {
+	box := element("div", html.Attribute{Key: "class", Val: "scroll"}, html.Attribute{Key: "tabindex", Val: "0"},
+		html.Attribute{Key: "role", Val: "group"}, html.Attribute{Key: "aria-label", Val: "Table"})
+	table.Parent.InsertBefore(box, table)
+	table.Parent.RemoveChild(table)
+	box.AppendChild(table)
+}
