@@ -5,6 +5,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"log/slog"
 	"time"
@@ -32,6 +33,7 @@ type Config struct {
 	Database string           // a PostgreSQL connection string
 	Clock    func() time.Time // says what time it is
 	Zone     *time.Location   // in which days begin and end
+	Name     string           // of the company: what a new library's main help centre is called
 }
 
 // Open connects to the database, brings its schema up to date, builds the search
@@ -50,6 +52,9 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err := store.Migrate(ctx, db, a.now()); err != nil {
 		return nil, err
 	}
+	if err := errors.Join(shipTemplates(db.WithContext(ctx)), shipSite(db.WithContext(ctx), c.Name)); err != nil {
+		return nil, err
+	}
 	listening, stop := context.WithCancel(context.Background())
 	a.stop = stop
 	a.wait, err = store.Listen(listening, c.Database, a.heard, a.missed)
@@ -59,6 +64,16 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	if err := a.reindex(ctx); err != nil {
 		return nil, err
+	}
+	worked := make(chan struct{})
+	go func() {
+		defer close(worked)
+		a.work(listening)
+	}()
+	heard := a.wait
+	a.wait = func() {
+		<-worked
+		heard()
 	}
 	return a, nil
 }

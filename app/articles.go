@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
@@ -21,7 +22,7 @@ import (
 var Kinds = []string{"how-to", "fix", "policy", "reference"}
 
 // sourceLanguage is the language of every article's first edition.
-const sourceLanguage = "en"
+const sourceLanguage = article.SourceLanguage
 
 // Name is somebody or something by id and name.
 type Name struct {
@@ -62,6 +63,21 @@ type Article struct {
 	MayProperties bool              `json:"may_properties"`
 	Trail         []TrailLine       `json:"trail"`
 	Outcomes      outcome.Counts    `json:"outcomes"` // of questions in which it was the last article opened
+	Holder        *Holder           `json:"holder"`   // who is writing, nil for nobody
+	Sections      []article.Section `json:"sections"` // of its template
+	RecheckDays   int               `json:"recheck_days"`
+	RecheckOn     string            `json:"recheck_on"` // a day such as 2026-03-02
+	InterimUntil  string            `json:"interim_until"`
+	KnownProblem  *KnownProblem     `json:"known_problem"`
+	Editions      []EditionLine     `json:"editions"`
+	Sites         []Name            `json:"sites"` // that show its category
+	LinkedFrom    []Titled          `json:"linked_from"`
+}
+
+// Titled is an article by reference and title.
+type Titled struct {
+	Reference string `json:"reference"`
+	Title     string `json:"title"`
 }
 
 // TrailLine is one line of who did what.
@@ -80,6 +96,9 @@ type NewArticle struct {
 	Kind       string            `json:"kind,omitempty"`
 	Copy       WorkingCopy       `json:"copy"`
 	Audience   audience.Audience `json:"audience,omitempty"` // "" takes the category's
+	TemplateID int64             `json:"template_id,omitempty"`
+	key        string            // from where it is brought in
+	number     int               // likewise, where it is free
 }
 
 func (c WorkingCopy) clean() (WorkingCopy, error) {
@@ -114,64 +133,132 @@ func (c WorkingCopy) same(e store.Edition) bool {
 
 func (c WorkingCopy) into(e *store.Edition) {
 	e.Title, e.Body, e.Keywords, e.SearchTitle, e.SearchDescription = c.Title, c.Body, c.Keywords, c.SearchTitle, c.SearchDescription
+	e.Text, e.Named = article.Read(c.Body).Text(), c.Title+"\n"+strings.Join(c.Keywords, "\n")
+}
+
+func copied(e store.Edition) WorkingCopy {
+	return WorkingCopy{e.Title, e.Body, e.Keywords, e.SearchTitle, e.SearchDescription}
 }
 
 // CreateArticle begins an article with its source edition, and gives its reference.
+// With a template, it begins with the template's sections, which it keeps even if
+// the template changes.
 func (a *App) CreateArticle(ctx context.Context, by Staff, n NewArticle) (string, error) {
 	if err := by.may("Writing an article", role.Author); err != nil {
 		return "", err
 	}
-	if n.Kind == "" {
-		n.Kind = Kinds[0]
-	}
-	copied, err := n.Copy.clean()
-	if err != nil {
-		return "", err
-	}
-	row := store.Article{CategoryID: n.CategoryID, OwnerID: by.ID, Kind: n.Kind, CreatedAt: a.now()}
-	err = a.transaction(ctx, func(tx *gorm.DB) error {
-		var category store.Category
-		if err := tx.First(&category, n.CategoryID).Error; err != nil {
-			return asProblem(err, "category")
-		}
-		if row.Audience = string(n.Audience); row.Audience == "" {
-			row.Audience = category.Audience
-		}
-		if err := checkProperties(row); err != nil {
-			return err
-		}
-		if err := tx.Raw(`SELECT nextval('article_numbers')`).Scan(&row.Number).Error; err != nil {
-			return err
-		}
-		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, n.CategoryID).Scan(&row.Position).Error; err != nil {
-			return err
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		e := store.Edition{ArticleID: row.ID, Language: sourceLanguage, State: string(article.Drafting), Version: 1, WriterID: by.ID, WrittenAt: a.now()}
-		copied.into(&e)
-		if err := tx.Create(&e).Error; err != nil {
-			return err
-		}
-		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
+	var ref string
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		row, err := a.create(tx, by, n)
+		ref = article.Reference(row.Number)
+		return err
 	})
-	return article.Reference(row.Number), err
+	return ref, err
 }
 
-func checkProperties(row store.Article) error {
+func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error) {
+	row := store.Article{CategoryID: n.CategoryID, OwnerID: by.ID, Kind: n.Kind, CreatedAt: a.now(), Key: n.key, Number: n.number,
+		RecheckDays: DefaultRecheck, RecheckOn: a.today().AddDate(0, 0, DefaultRecheck)}
+	if err := useTemplate(tx, &n, &row); err != nil {
+		return row, err
+	}
+	if row.Kind == "" {
+		row.Kind = Kinds[0]
+	}
+	text, err := n.Copy.clean()
+	if err != nil {
+		return row, err
+	}
+	var category store.Category
+	if err := tx.First(&category, n.CategoryID).Error; err != nil {
+		return row, asProblem(err, "category")
+	}
+	if row.Audience = string(n.Audience); row.Audience == "" {
+		row.Audience = category.Audience
+	}
+	if err := checkProperties(tx, row); err != nil {
+		return row, err
+	}
+	if row.Number == 0 {
+		if err := tx.Raw(`SELECT nextval('article_numbers')`).Scan(&row.Number).Error; err != nil {
+			return row, err
+		}
+	}
+	if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, n.CategoryID).Scan(&row.Position).Error; err != nil {
+		return row, err
+	}
+	if err := tx.Create(&row).Error; err != nil {
+		return row, err
+	}
+	e := store.Edition{ArticleID: row.ID, Language: sourceLanguage, State: string(article.Drafting), Version: 1, WriterID: by.ID, WrittenAt: a.now()}
+	text.into(&e)
+	if err := tx.Create(&e).Error; err != nil {
+		return row, err
+	}
+	if err := keepLinks(tx, e); err != nil {
+		return row, err
+	}
+	return row, a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
+}
+
+// useTemplate lets an article begin as its template says.
+func useTemplate(tx *gorm.DB, n *NewArticle, row *store.Article) error {
+	row.Sections = json.RawMessage("[]")
+	if n.TemplateID == 0 {
+		return nil
+	}
+	var t store.Template
+	if err := tx.First(&t, n.TemplateID).Error; err != nil {
+		return asProblem(err, "template")
+	}
+	row.Sections = t.Sections
+	if row.Kind == "" {
+		row.Kind = t.Kind
+	}
+	if n.Copy.Body == "" {
+		is, err := templateOf(t)
+		if err != nil {
+			return err
+		}
+		n.Copy.Body = is.Body()
+	}
+	return nil
+}
+
+// keepLinks notes which articles a working copy points to.
+func keepLinks(tx *gorm.DB, e store.Edition) error {
+	if err := tx.Exec(`DELETE FROM links WHERE edition_id = ?`, e.ID).Error; err != nil {
+		return err
+	}
+	for _, number := range article.Read(e.Body).Links {
+		if err := tx.Exec(`INSERT INTO links VALUES (?, ?) ON CONFLICT DO NOTHING`, e.ID, number).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func checkProperties(tx *gorm.DB, row store.Article) error {
 	var f fields
 	f.require(slices.Contains(Kinds, row.Kind), "kind", "Choose one of "+strings.Join(Kinds, ", ")+".")
 	f.require(audience.Audience(row.Audience).Valid(), "audience", "Choose who may see it.")
+	f.require(row.RecheckDays >= 1 && row.RecheckDays <= 3660, "recheck_days", "Between 1 day and ten years.")
+	if row.KnownProblemID != nil {
+		var there int
+		if err := tx.Raw(`SELECT count(*) FROM known_problems WHERE id = ?`, *row.KnownProblemID).Scan(&there).Error; err != nil {
+			return err
+		}
+		f.require(there == 1, "known_problem", "There is no such known problem.")
+	}
 	return f.err()
 }
 
-// find gives an article and its source edition, locked when the transaction is
-// going to change them.
+// find gives an article and one of its editions (A-0042, or A-0042:de), locked when
+// the transaction is going to change them.
 func find(tx *gorm.DB, reference string, lock bool) (store.Article, store.Edition, error) {
 	var row store.Article
 	var e store.Edition
-	number, _, ok := article.ParseReference(reference)
+	number, language, ok := article.ParseEdition(reference)
 	if !ok {
 		return row, e, problem(NotFound, "There is no article %q.", reference)
 	}
@@ -181,8 +268,8 @@ func find(tx *gorm.DB, reference string, lock bool) (store.Article, store.Editio
 	if err := tx.Where("number = ?", number).First(&row).Error; err != nil {
 		return row, e, asProblem(err, "article")
 	}
-	if err := tx.Where("article_id = ? AND language = ?", row.ID, sourceLanguage).First(&e).Error; err != nil {
-		return row, e, asProblem(err, "article")
+	if err := tx.Where("article_id = ? AND language = ?", row.ID, language).First(&e).Error; err != nil {
+		return row, e, asProblem(err, "edition")
 	}
 	return row, e, nil
 }
@@ -195,11 +282,15 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		return Article{}, err
 	}
 	out := Article{
-		ID: row.ID, Reference: article.Reference(row.Number), Kind: row.Kind, Audience: audience.Audience(row.Audience), Language: e.Language,
-		Copy:  WorkingCopy{e.Title, e.Body, e.Keywords, e.SearchTitle, e.SearchDescription},
+		ID: row.ID, Reference: article.EditionReference(row.Number, e.Language), Kind: row.Kind, Audience: audience.Audience(row.Audience), Language: e.Language,
+		Copy:  copied(e),
 		State: article.State(e.State), Version: e.Version, WrittenAt: e.WrittenAt, SubmittedAt: e.SubmittedAt,
 		DecisionNote: e.DecisionNote, LiveSince: e.LiveSince, LastRevision: row.LastRevision,
 		Allowed: copyOf(e).Allowed(by.actor()), MayProperties: by.Roles.Has(role.Author, role.Publisher),
+		RecheckDays: row.RecheckDays, RecheckOn: row.RecheckOn.Format(time.DateOnly),
+	}
+	if row.InterimUntil != nil {
+		out.InterimUntil = row.InterimUntil.Format(time.DateOnly)
 	}
 	var names struct {
 		Category, Owner, Writer, Submitter string
@@ -225,14 +316,40 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 	if err != nil {
 		return Article{}, err
 	}
-	out.Outcomes = byArticle[out.Reference]
-	return out, nil
+	out.Outcomes = byArticle[article.Reference(row.Number)]
+	return out, a.surroundings(db, row, e, &out)
+}
+
+// surroundings fills in what stands around an edition.
+func (a *App) surroundings(db *gorm.DB, row store.Article, e store.Edition, out *Article) (err error) {
+	if err := json.Unmarshal(row.Sections, &out.Sections); err != nil {
+		return fmt.Errorf("reading the sections of %s: %w", out.Reference, err)
+	}
+	if out.Holder, err = a.holder(db, e.ID); err != nil {
+		return err
+	}
+	if row.KnownProblemID != nil {
+		out.KnownProblem = &KnownProblem{}
+		if err := db.Raw(`SELECT * FROM known_problems WHERE id = ?`, *row.KnownProblemID).Scan(out.KnownProblem).Error; err != nil {
+			return err
+		}
+	}
+	if out.Editions, err = editionLines(db, row); err != nil {
+		return err
+	}
+	if out.Sites, err = a.sitesOf(db, row.CategoryID); err != nil {
+		return err
+	}
+	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, e.title FROM links l JOIN editions e ON e.id = l.edition_id
+		JOIN articles a ON a.id = e.article_id WHERE l.number = ? AND a.id <> ? AND e.language = ? ORDER BY 1 LIMIT 50`,
+		row.Number, row.ID, sourceLanguage).Scan(&out.LinkedFrom).Error
 }
 
 func copyOf(e store.Edition) article.Copy {
+	outline := article.Read(e.Body)
 	c := article.Copy{
 		State: article.State(e.State), Live: e.LiveRevisionID != nil, Writer: e.WriterID,
-		Empty: e.Title == "" || len(article.Read(e.Body).Blocks) == 0,
+		Empty: e.Title == "" || len(outline.Blocks) == 0, Unseen: outline.Unseen,
 	}
 	if e.SubmitterID != nil {
 		c.Submitter = *e.SubmitterID
@@ -247,11 +364,12 @@ type Saved struct {
 	Allowed []article.Action `json:"allowed"`
 }
 
-// SaveArticle saves the working copy. version is the one the writer started
-// from: if somebody has saved since, nothing is changed and a StaleSave problem
-// says who.
-func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copied WorkingCopy, version int) (Saved, error) {
-	copied, err := copied.clean()
+// SaveArticle saves the working copy. version is the one the writer started from:
+// if somebody has saved since, nothing is changed and a StaleSave problem says
+// who. tab names the browser tab that writes; while somebody else writes, a Held
+// problem says who.
+func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, text WorkingCopy, version int) (Saved, error) {
+	text, err := text.clean()
 	if err != nil {
 		return Saved{}, err
 	}
@@ -266,16 +384,18 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copie
 			if err := tx.Raw(`SELECT name FROM staff WHERE id = ?`, e.WriterID).Scan(&who).Error; err != nil {
 				return err
 			}
-			return problem(StaleSave, "%s saved this article at %s, after you opened it. Your text is still here: copy what you need, then load the newer one.", who, e.WrittenAt.Format("15:04:05 MST"))
+			return problem(StaleSave, "%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.", who, e.WrittenAt.Format("15:04:05 MST"))
 		}
 		next, err := copyOf(e).Next(article.Edit, by.actor(), "")
 		if err != nil {
 			return asProblem(err, "")
 		}
-		if !copied.same(e) {
-			copied.into(&e)
-			e.State, e.Version, e.WriterID, e.WrittenAt = string(next), e.Version+1, by.ID, a.now()
-			if err := tx.Save(&e).Error; err != nil {
+		if err := a.hold(tx, by, e.ID, tab); err != nil {
+			return err
+		}
+		if !text.same(e) {
+			e.State = string(next)
+			if err := a.write(tx, by, &e, text); err != nil {
 				return err
 			}
 		}
@@ -285,65 +405,18 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, copie
 	return saved, err
 }
 
-// Properties are what an article is besides its text.
-type Properties struct {
-	CategoryID int64             `json:"category_id"`
-	OwnerID    int64             `json:"owner_id"`
-	Kind       string            `json:"kind"`
-	Audience   audience.Audience `json:"audience"`
-}
-
-// SetProperties changes them. Widening the audience of what is live shows it to
-// more people at once, so it needs a publisher.
-func (a *App) SetProperties(ctx context.Context, by Staff, reference string, p Properties) error {
-	if err := by.may("Changing an article", role.Author, role.Publisher); err != nil {
+// write puts a text into an edition, and keeps the one before among its autosaves.
+func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy) error {
+	text.into(e)
+	e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
+	if err := tx.Save(e).Error; err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
-		row, e, err := find(tx, reference, true)
-		if err != nil {
-			return err
-		}
-		before := row
-		row.CategoryID, row.OwnerID, row.Kind, row.Audience = p.CategoryID, p.OwnerID, p.Kind, string(p.Audience)
-		if err := checkProperties(row); err != nil {
-			return err
-		}
-		if e.LiveRevisionID != nil && p.Audience.WiderThan(audience.Audience(before.Audience)) {
-			if err := by.may("Showing a live article to more people", role.Publisher); err != nil {
-				return err
-			}
-		}
-		if err := tx.First(&store.Category{}, row.CategoryID).Error; err != nil {
-			return asProblem(err, "category")
-		}
-		if err := tx.First(&store.Staff{}, row.OwnerID).Error; err != nil {
-			return asProblem(err, "member of staff")
-		}
-		if row == before {
-			return nil
-		}
-		if err := tx.Save(&row).Error; err != nil {
-			return err
-		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", Note: changed(before, row)}
-		if err := a.note(tx, by, line); err != nil {
-			return err
-		}
-		return store.Announce(tx, store.ArticleChanged, row.ID)
-	})
-}
-
-func changed(before, after store.Article) string {
-	var parts []string
-	add := func(differs bool, format string, args ...any) {
-		if differs {
-			parts = append(parts, fmt.Sprintf(format, args...))
-		}
+	if err := keepLinks(tx, *e); err != nil {
+		return err
 	}
-	add(before.Audience != after.Audience, "audience %s → %s", before.Audience, after.Audience)
-	add(before.Kind != after.Kind, "kind %s → %s", before.Kind, after.Kind)
-	add(before.CategoryID != after.CategoryID, "moved to another category")
-	add(before.OwnerID != after.OwnerID, "given to another owner")
-	return strings.Join(parts, "; ")
+	if err := a.keepAutosave(tx, *e); err != nil {
+		return err
+	}
+	return store.Announce(tx, store.CopyChanged, e.ID)
 }

@@ -6,6 +6,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -23,6 +24,7 @@ type Category struct {
 	Audience    audience.Audience `json:"audience"`
 	Depth       int               `json:"depth"`    // 1 at the top
 	Articles    int               `json:"articles"` // in it, not counting its children
+	Picture     string            `json:"picture"`  // path, "" for none
 }
 
 // Tree lists all categories, parents before children, in their order.
@@ -37,7 +39,8 @@ func (a *App) tree(db *gorm.DB, counts string, args ...any) ([]Category, error) 
 		SELECT c.*, 1 AS depth, ARRAY[c.position, c.id] AS way FROM categories c WHERE parent_id IS NULL
 		UNION ALL
 		SELECT c.*, depth + 1, way || c.position::bigint || c.id FROM categories c JOIN walk ON c.parent_id = walk.id)
-		SELECT walk.id, coalesce(parent_id, 0) AS parent_id, name, description, audience, depth, coalesce(n, 0) AS articles
+		SELECT walk.id, coalesce(parent_id, 0) AS parent_id, name, description, audience, depth, coalesce(n, 0) AS articles,
+			coalesce('`+article.FilePath+`' || picture, '') AS picture
 		FROM walk LEFT JOIN counts ON category_id = walk.id ORDER BY way`, args...).Scan(&list).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the tree: %w", err)
@@ -66,30 +69,39 @@ func (a *App) AddCategory(ctx context.Context, by Staff, n NewCategory) (int64, 
 	if err := by.may("Adding a category", role.Author, role.Publisher, role.Administrator); err != nil {
 		return 0, err
 	}
+	var id int64
+	err := a.transaction(ctx, func(tx *gorm.DB) (err error) {
+		id, err = a.addCategory(tx, by, n, 0)
+		return err
+	})
+	return id, err
+}
+
+// addCategory adds a category at a place among its neighbours, 0 for the end.
+func (a *App) addCategory(tx *gorm.DB, by Staff, n NewCategory, position int) (int64, error) {
 	if err := n.check(); err != nil {
 		return 0, err
 	}
-	row := store.Category{Name: n.Name, Description: n.Description, Audience: string(n.Audience)}
-	err := a.transaction(ctx, func(tx *gorm.DB) error {
-		if n.ParentID != 0 {
-			row.ParentID = &n.ParentID
-			depth, err := depthOf(tx, n.ParentID)
-			if err != nil {
-				return err
-			}
-			if depth >= MaxDepth {
-				return problem(TooDeep, "Categories can stand %d deep; this would be level %d. Put it higher up.", MaxDepth, depth+1)
-			}
+	row := store.Category{Name: n.Name, Description: n.Description, Audience: string(n.Audience), Position: position}
+	if n.ParentID != 0 {
+		row.ParentID = &n.ParentID
+		depth, err := depthOf(tx, n.ParentID)
+		if err != nil {
+			return 0, err
 		}
+		if depth >= MaxDepth {
+			return 0, problem(TooDeep, "Categories can stand %d deep; this would be level %d. Put it higher up.", MaxDepth, depth+1)
+		}
+	}
+	if position == 0 {
 		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM categories WHERE coalesce(parent_id, 0) = ?`, n.ParentID).Scan(&row.Position).Error; err != nil {
-			return err
+			return 0, err
 		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		return a.note(tx, by, store.Trail{Subject: n.Name, Action: "added category"})
-	})
-	return row.ID, err
+	}
+	if err := tx.Create(&row).Error; err != nil {
+		return 0, err
+	}
+	return row.ID, a.note(tx, by, store.Trail{Subject: n.Name, Action: "added category"})
 }
 
 func depthOf(tx *gorm.DB, id int64) (int, error) {
@@ -125,8 +137,12 @@ func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCateg
 	})
 }
 
-// RemoveCategory removes a category that holds nothing.
-func (a *App) RemoveCategory(ctx context.Context, by Staff, id int64) error {
+// RemoveCategory removes a category. What it holds goes to another one first; with
+// 0 for that it must hold nothing.
+func (a *App) RemoveCategory(ctx context.Context, by Staff, id, moveTo int64) error {
+	if moveTo != 0 {
+		return a.MergeCategory(ctx, by, id, moveTo)
+	}
 	if err := by.may("Removing a category", role.Publisher, role.Administrator); err != nil {
 		return err
 	}
@@ -135,12 +151,13 @@ func (a *App) RemoveCategory(ctx context.Context, by Staff, id int64) error {
 		if err := tx.First(&row, id).Error; err != nil {
 			return asProblem(err, "category")
 		}
-		var holds int
-		if err := tx.Raw(`SELECT (SELECT count(*) FROM articles WHERE category_id = ?) + (SELECT count(*) FROM categories WHERE parent_id = ?)`, id, id).Scan(&holds).Error; err != nil {
+		var holds struct{ Articles, Categories int }
+		err := tx.Raw(`SELECT (SELECT count(*) FROM articles WHERE category_id = ?) AS articles, (SELECT count(*) FROM categories WHERE parent_id = ?) AS categories`, id, id).Scan(&holds).Error
+		if err != nil {
 			return err
 		}
-		if holds > 0 {
-			return problem(NotNow, "%s still holds %d articles and categories. Move them first.", row.Name, holds)
+		if holds.Articles+holds.Categories > 0 {
+			return problem(NotNow, "%s still holds articles (%d) and categories (%d). Choose where they go.", row.Name, holds.Articles, holds.Categories)
 		}
 		if err := tx.Delete(&row).Error; err != nil {
 			return err

@@ -203,7 +203,7 @@ func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, error) {
 // world is what the script may know: the articles it names that the visitor may
 // see, and the teams with an agent in them.
 func (a *App) world(tx *gorm.DB, v Visitor, script flow.Script) (flow.World, error) {
-	found, err := cards(tx, v.Viewer(), script.Articles())
+	found, err := cards(tx, v.Viewer(), v.Site, script.Articles())
 	if err != nil {
 		return flow.World{}, err
 	}
@@ -248,7 +248,7 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	case flow.NeedRecord:
 		return nil, s.app.witness(s.tx, s.visitor, outcome.Chat, n.Evidence)
 	case flow.NeedSearch:
-		results, err := s.app.searchFor(s.tx, s.visitor.Viewer(), n.Text, n.Limit)
+		results, err := s.app.searchFor(s.tx, s.visitor.Viewer(), s.visitor.Site, n.Text, n.Limit)
 		var found []flow.Card
 		for _, r := range results {
 			found = append(found, r.Card)

@@ -21,6 +21,7 @@ type Visitor struct {
 	Key      string // the browser's random first-party key
 	Customer *Customer
 	Preview  bool   // a member of staff looking at what customers see: never counted
+	Site     int64  // of the help centre; 0 shows the whole library
 	Crawler  bool   // a known crawler: served, never counted
 	as       string // the asker of a running conversation, whose evidence this is
 }

@@ -8,10 +8,12 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	_ "image/gif"  // formats that a picture may have
-	_ "image/jpeg" // likewise
-	_ "image/png"  // likewise
+	_ "image/gif" // a format that a picture may have
+	"image/jpeg"
+	"image/png"
+	"net/http"
 
+	"golang.org/x/image/draw"
 	_ "golang.org/x/image/webp" // likewise
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -22,56 +24,163 @@ import (
 	"hermeneus/store"
 )
 
-// The limits of a picture.
+// The limits of files, in bytes, and of pictures in points.
 const (
-	MaxPicture = 8 << 20 // bytes
-	maxPixels  = 40 << 20
+	MaxPicture    = 8 << 20
+	MaxAttachment = 10 << 20
+	MaxFilm       = 32 << 20
+	maxPixels     = 40 << 20
 )
 
-// Picture says where a kept picture is served from.
-type Picture struct {
-	Path   string `json:"path"`
-	Width  int    `json:"width"`
-	Height int    `json:"height"`
+// Kept says where a kept file is served from.
+type Kept struct {
+	Path      string `json:"path"`
+	MediaType string `json:"media_type"`
+	Width     int    `json:"width"` // of a picture
+	Height    int    `json:"height"`
 }
 
-// KeepPicture keeps a picture for use in articles. What it is is decided by its
-// content alone: PNG, JPEG, GIF or WebP.
-func (a *App) KeepPicture(ctx context.Context, by Staff, content []byte) (Picture, error) {
+func fileHash(content []byte) string {
+	sum := sha256.Sum256(content)
+	return hex.EncodeToString(sum[:])
+}
+
+// KeepMedia keeps a picture or a film for use in articles. What it is is decided by
+// its content alone: PNG, JPEG, GIF, WebP, MP4 or WebM. Pictures are kept in
+// smaller widths too.
+func (a *App) KeepMedia(ctx context.Context, by Staff, content []byte) (Kept, error) {
 	if err := by.may("Adding a picture", role.Author); err != nil {
-		return Picture{}, err
+		return Kept{}, err
+	}
+	if kind := http.DetectContentType(content); kind == "video/mp4" || kind == "video/webm" {
+		if len(content) > MaxFilm {
+			return Kept{}, problem(TooLarge, "A film can have at most 32 MB. Make it shorter, or link to it.")
+		}
+		return a.keepFile(ctx, by, store.File{MediaType: kind, Bytes: content}, nil)
 	}
 	if len(content) > MaxPicture {
-		return Picture{}, problem(TooLarge, "A picture can have at most 8 MB.")
+		return Kept{}, problem(TooLarge, "A picture can have at most 8 MB.")
 	}
 	config, format, err := image.DecodeConfig(bytes.NewReader(content))
 	if err != nil {
-		return Picture{}, problem(BadFile, "This is not a picture that can be shown. Use PNG, JPEG, GIF or WebP.")
+		return Kept{}, problem(BadFile, "This is not a picture that can be shown. Use PNG, JPEG, GIF or WebP; films as MP4 or WebM.")
 	}
 	if config.Width*config.Height > maxPixels {
-		return Picture{}, problem(BadFile, "The picture has more than 40 million points. Make it smaller.")
+		return Kept{}, problem(BadFile, "The picture has more than 40 million points. Make it smaller.")
 	}
-	sum := sha256.Sum256(content)
-	row := store.File{Hash: hex.EncodeToString(sum[:]), MediaType: "image/" + format, Width: config.Width, Height: config.Height,
-		Bytes: content, AddedBy: by.ID, AddedAt: a.now()}
-	if err := a.db.WithContext(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error; err != nil {
-		return Picture{}, fmt.Errorf("keeping a picture: %w", err)
+	widths, err := narrower(content, format, config.Width)
+	if err != nil {
+		return Kept{}, problem(BadFile, "The picture is damaged: %s.", err)
 	}
-	return Picture{article.FilePath + row.Hash, row.Width, row.Height}, nil
+	return a.keepFile(ctx, by, store.File{MediaType: "image/" + format, Width: config.Width, Height: config.Height, Bytes: content}, widths)
 }
 
-// ReadPicture gives a picture to somebody who may see an article that shows it:
-// staff always, others only while a live article for them does.
-func (a *App) ReadPicture(ctx context.Context, viewer audience.Viewer, hash string) (store.File, error) {
+// KeepAttachment keeps any file, to be fetched and never shown in a page.
+func (a *App) KeepAttachment(ctx context.Context, by Staff, content []byte) (Kept, error) {
+	if err := by.may("Adding an attachment", role.Author); err != nil {
+		return Kept{}, err
+	}
+	if len(content) == 0 || len(content) > MaxAttachment {
+		return Kept{}, problem(TooLarge, "An attachment has something in it, and at most 10 MB.")
+	}
+	return a.keepFile(ctx, by, store.File{MediaType: http.DetectContentType(content), Bytes: content}, nil)
+}
+
+func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map[int][]byte) (Kept, error) {
+	row.Hash, row.AddedBy, row.AddedAt = fileHash(row.Bytes), by.ID, a.now()
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error; err != nil {
+			return err
+		}
+		for width, content := range widths {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&store.FileWidth{FileHash: row.Hash, Width: width, Bytes: content}).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return Kept{}, fmt.Errorf("keeping a file: %w", err)
+	}
+	return Kept{article.FilePath + row.Hash, row.MediaType, row.Width, row.Height}, nil
+}
+
+// narrower makes smaller copies of a picture, in those of the widths that are
+// smaller. Moving pictures (GIF) are kept as they are.
+func narrower(content []byte, format string, width int) (map[int][]byte, error) {
+	made := map[int][]byte{}
+	if format == "gif" || width <= article.Widths[0] {
+		return made, nil
+	}
+	full, _, err := image.Decode(bytes.NewReader(content))
+	if err != nil {
+		return nil, err
+	}
+	for _, w := range article.Widths {
+		if w >= width {
+			break
+		}
+		small := image.NewRGBA(image.Rect(0, 0, w, max(1, full.Bounds().Dy()*w/full.Bounds().Dx())))
+		draw.CatmullRom.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
+		var out bytes.Buffer
+		if format == "png" || format == "webp" {
+			err = png.Encode(&out, small)
+		} else {
+			err = jpeg.Encode(&out, small, &jpeg.Options{Quality: 85})
+		}
+		if err != nil {
+			return nil, err
+		}
+		if out.Len() < len(content) {
+			made[w] = out.Bytes()
+		}
+	}
+	return made, nil
+}
+
+// ReadFile gives a file to somebody who may see an article that holds it: staff
+// always, others only while a live article for them does, or a category or a help
+// centre shows it. width asks for a smaller picture; where there is none of that
+// width it is the whole.
+func (a *App) ReadFile(ctx context.Context, viewer audience.Viewer, hash string, width int) (store.File, error) {
 	var row store.File
 	db := a.db.WithContext(ctx).Where("hash = ?", hash)
 	if !viewer.Staff {
-		db = db.Where(`EXISTS (SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
-			JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?)`, viewer.Sees())
+		db = db.Where(`(EXISTS (SELECT 1 FROM categories WHERE picture = files.hash) OR EXISTS (SELECT 1 FROM sites WHERE logo = files.hash) OR EXISTS (SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
+			JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?))`, viewer.Sees())
 	}
 	err := db.Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return row, problem(NotFound, "There is no such picture.")
+		return row, problem(NotFound, "There is no such file.")
+	}
+	if err == nil && width > 0 {
+		var small store.FileWidth
+		if err := a.db.WithContext(ctx).Where("file_hash = ? AND width = ?", hash, width).Limit(1).Find(&small).Error; err != nil {
+			return row, err
+		}
+		if small.Width != 0 {
+			row.Bytes = small.Bytes
+			if row.MediaType == "image/webp" {
+				row.MediaType = "image/png"
+			}
+		}
 	}
 	return row, err
+}
+
+// widthsOf gives the widths that the files of a text are kept in.
+func widthsOf(db *gorm.DB, body string) (map[string][]int, error) {
+	hashes := article.Read(body).Files
+	list := map[string][]int{}
+	if len(hashes) == 0 {
+		return list, nil
+	}
+	var rows []store.FileWidth
+	if err := db.Raw(`SELECT file_hash, width FROM file_widths WHERE file_hash IN ?`, hashes).Scan(&rows).Error; err != nil {
+		return nil, err
+	}
+	for _, r := range rows {
+		list[r.FileHash] = append(list[r.FileHash], r.Width)
+	}
+	return list, nil
 }

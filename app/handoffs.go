@@ -195,7 +195,7 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		}
 		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
 		if len(articles) > 0 {
-			found, err := cards(tx, viewerOf(*c), articles)
+			found, err := cards(tx, viewerOf(*c), 0, articles)
 			if err != nil {
 				return err
 			}
@@ -258,7 +258,7 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 		}
 		words = c.Subject + " " + words
 	}
-	return a.searchFor(db, viewerOf(c), words, 5)
+	return a.searchFor(db, viewerOf(c), 0, words, 5)
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

@@ -34,7 +34,7 @@ func (a *App) Search(ctx context.Context, v Visitor, words string) ([]Result, er
 	if words == "" {
 		return nil, nil
 	}
-	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), words, 10)
+	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), v.Site, words, 10)
 	if err != nil {
 		return nil, err
 	}
@@ -63,8 +63,14 @@ func revisions(results []Result) []string {
 // searchFor searches without keeping anything. What the index gives is looked up in
 // the database with the audience asked for once more, so that an index a moment
 // behind shows nobody what is no longer for them.
-func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, words string, limit int) ([]Result, error) {
-	hits, err := a.index.Search(words, viewer, limit)
+func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, site int64, words string, limit int) ([]Result, error) {
+	look := limit
+	if partial, err := showsPart(db, site); err != nil {
+		return nil, err
+	} else if partial {
+		look = max(100, 10*limit) // the index knows nothing of sites: what is not shown here falls away below
+	}
+	hits, err := a.index.Search(words, viewer, look)
 	if err != nil {
 		return nil, asProblem(err, "")
 	}
@@ -72,13 +78,13 @@ func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, words string, limit
 	for _, h := range hits {
 		references = append(references, h.Reference)
 	}
-	cards, err := cards(db, viewer, references)
+	cards, err := cards(db, viewer, site, references)
 	if err != nil {
 		return nil, err
 	}
 	var results []Result
 	for _, h := range hits {
-		if card, ok := cards[h.Reference]; ok {
+		if card, ok := cards[h.Reference]; ok && len(results) < limit {
 			card.Passage = h.Passage
 			results = append(results, card)
 		}
@@ -86,8 +92,18 @@ func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, words string, limit
 	return results, nil
 }
 
-// cards gives the live articles of the references that the viewer may see.
-func cards(db *gorm.DB, viewer audience.Viewer, references []string) (map[string]Result, error) {
+// showsPart reports whether a site shows only part of the library.
+func showsPart(db *gorm.DB, site int64) (bool, error) {
+	if site == 0 {
+		return false, nil
+	}
+	var n int
+	err := db.Raw(`SELECT count(*) FROM site_categories WHERE site_id = ?`, site).Scan(&n).Error
+	return n > 0, err
+}
+
+// cards gives the live articles of the references that the viewer may see on a site.
+func cards(db *gorm.DB, viewer audience.Viewer, site int64, references []string) (map[string]Result, error) {
 	var numbers []int64
 	for _, ref := range references {
 		if n, _, ok := article.ParseReference(ref); ok {
@@ -101,7 +117,7 @@ func cards(db *gorm.DB, viewer audience.Viewer, references []string) (map[string
 	err := db.Raw(`SELECT a.number, r.number AS revision, r.title, left(r.body, 4000) AS body, r.search_description, c.name AS category_name
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ANY(?) AND a.audience IN ?`, pq.Int64Array(numbers), viewer.Sees()).Scan(&rows).Error
+		WHERE a.number = ANY(?) AND a.audience IN ? AND `+siteFilter(site), pq.Int64Array(numbers), viewer.Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading articles: %w", err)
 	}
@@ -128,7 +144,10 @@ type Page struct {
 	Title       string            `json:"title"`
 	SearchTitle string            `json:"search_title"`
 	Description string            `json:"description"`
-	Body        string            `json:"body"` // sanitised HTML
+	Body        string            `json:"body"` // sanitised HTML, made ready to be read
+	Contents    []article.Heading `json:"contents"`
+	Language    string            `json:"language"`
+	Languages   []PageLanguage    `json:"languages"` // live editions, this one too
 	Audience    audience.Audience `json:"audience"`
 	Category    Name              `json:"category"`
 	LiveSince   time.Time         `json:"live_since"`
@@ -138,9 +157,17 @@ type Page struct {
 	revisionID  int64
 }
 
-// browse gives a live article without keeping anything.
+// PageLanguage is a language that an article can be read in.
+type PageLanguage struct {
+	Reference string `json:"reference"`
+	Language  string `json:"language"`
+	Name      string `json:"name"`
+}
+
+// browse gives a live edition (A-0042, or A-0042:de) without keeping anything. What
+// is not live in that language is given in the source's.
 func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
-	number, _, ok := article.ParseReference(reference)
+	number, language, ok := article.ParseEdition(reference)
 	if !ok {
 		return Page{}, problem(NotFound, "There is no such article.")
 	}
@@ -149,21 +176,34 @@ func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
 		CategoryID   int64
 		CategoryName string
 		Audience     string
+		Language     string
 		LiveSince    time.Time
 	}
-	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.live_since
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
+	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ? AND a.audience IN ?`, number, v.Viewer().Sees()).Take(&row).Error
+		WHERE a.number = ? AND a.audience IN ? AND `+siteFilter(v.Site)+` ORDER BY e.language = ? DESC LIMIT 1`,
+		[]string{language, sourceLanguage}, number, v.Viewer().Sees(), language).Take(&row).Error
 	if err != nil {
 		return Page{}, asProblem(err, "article")
 	}
-	return Page{
-		Reference: article.Reference(number), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
-		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: row.Body,
+	widths, err := widthsOf(tx, row.Body)
+	if err != nil {
+		return Page{}, err
+	}
+	shown := article.Present(row.Body, widths)
+	page := Page{
+		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
+		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
 		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
 		LiveSince: row.LiveSince, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
-	}, nil
+	}
+	err = tx.Raw(`SELECT language FROM editions e JOIN articles a ON a.id = e.article_id WHERE a.number = ? AND live_revision_id IS NOT NULL
+		ORDER BY language <> ?, language`, number, sourceLanguage).Scan(&page.Languages).Error
+	for i, l := range page.Languages {
+		page.Languages[i].Reference, page.Languages[i].Name = article.EditionReference(number, l.Language), article.Languages[l.Language]
+	}
+	return page, err
 }
 
 // OpenPage gives a live article to a visitor and keeps that it was opened.
@@ -253,7 +293,7 @@ type Shelf struct {
 func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, error) {
 	db := a.db.WithContext(ctx)
 	tree, err := a.tree(db, `SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
+		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+siteFilter(v.Site)+` GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
 	if err != nil {
 		return nil, err
 	}
@@ -264,7 +304,7 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 	}
 	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
-		WHERE a.audience IN ? ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+		WHERE a.audience IN ? AND `+siteFilter(v.Site)+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the shelves: %w", err)
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"sync"
+	"time"
 
 	"gorm.io/gorm"
 
@@ -19,6 +20,24 @@ type ledger struct {
 	mu    sync.Mutex
 	mark  ledgerMark
 	items []outcome.Evidence
+
+	lately    sync.Mutex
+	byArticle map[string]outcome.Counts
+	folded    foldedAs
+}
+
+// foldedAs says of which evidence, by which window and when something was folded.
+type foldedAs struct {
+	mark   ledgerMark
+	window time.Duration
+	at     time.Time
+}
+
+// seen marks the evidence that was read last.
+func (l *ledger) seen() ledgerMark {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	return l.mark
 }
 
 type ledgerMark struct {

@@ -33,7 +33,7 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	category := w.Category(c.Author, "Bills")
 	ref := w.Draft(c.Author, category, "Why a bill is estimated", "<p>No reading reached us.</p>", audience.Everyone)
 
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, 1)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, 1)
 	w.Must(err)
 	version := saved.Version
 	if version != 2 || saved.State != article.Drafting || !slices.Contains(saved.Allowed, article.Submit) {
@@ -46,7 +46,7 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	if a.State != article.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
 		t.Errorf("after sending back: %+v", a)
 	}
-	saved, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, version)
+	saved, err = w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, version)
 	w.Must(err)
 	version = saved.Version
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
@@ -60,16 +60,16 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	}
 
 	// The next working copy is written while the live one stays as it is.
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "New title", Body: a.Copy.Body}, version)
+	_, err = w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "New title", Body: a.Copy.Body}, version)
 	w.Must(err)
 	page, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref)
 	w.Must(err)
 	if page.Title != "Why a bill is estimated" || page.Revision != ref+"@2" {
 		t.Errorf("customers see %q, %s", page.Title, page.Revision)
 	}
-	changes, err := w.Changes(w.Context, ref)
+	changes, err := w.Changes(w.Context, ref, app.TheLive, app.TheCopy)
 	w.Must(err)
-	if changes.Against != 2 || changes.Title[0].Mark == article.Same && len(changes.Title[0].Spans) == 1 {
+	if len(changes.Title) < 2 || changes.Body.Any() {
 		t.Errorf("changes %+v", changes)
 	}
 
@@ -97,9 +97,9 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	c := w.Crew()
 	bea := w.Staff("bea", role.Author)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
-	_, err := w.SaveArticle(w.Context, bea, ref, app.WorkingCopy{Title: "Two", Body: "<p>two</p>"}, 1)
+	_, err := w.SaveArticle(w.Context, bea, ref, "", app.WorkingCopy{Title: "Two", Body: "<p>two</p>"}, 1)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: "Three", Body: "<p>three</p>"}, 1)
+	_, err = w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Three", Body: "<p>three</p>"}, 1)
 	if kind(err) != app.StaleSave || !strings.Contains(err.Error(), "bea") {
 		t.Errorf("got %v", err)
 	}
@@ -112,7 +112,7 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	saved := make(chan int, 8)
 	for range 8 {
 		wg.Go(func() {
-			if v, err := w.SaveArticle(w.Context, bea, ref, app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, 2); err == nil {
+			if v, err := w.SaveArticle(w.Context, bea, ref, "", app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, 2); err == nil {
 				saved <- v.Version
 			}
 		})
@@ -131,7 +131,7 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 	w.Publish(c, ref)
 	for name, err := range map[string]error{
 		"an agent writes":                 second(w.CreateArticle(w.Context, c.Agent, app.NewArticle{CategoryID: category})),
-		"a reviewer edits":                second(w.SaveArticle(w.Context, c.Reviewer, ref, app.WorkingCopy{Title: "x"}, 1)),
+		"a reviewer edits":                second(w.SaveArticle(w.Context, c.Reviewer, ref, "", app.WorkingCopy{Title: "x"}, 1)),
 		"an author withdraws":             w.Act(w.Context, c.Author, ref, article.Withdraw, 1, ""),
 		"an agent adds a category":        second(w.AddCategory(w.Context, c.Agent, app.NewCategory{Name: "x", Audience: "everyone"})),
 		"an author reads the figures":     second(w.Outcomes(w.Context, c.Author, w.Time(), w.Time())),
@@ -141,8 +141,8 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 		"a reviewer publishes a flow":     second(w.PublishFlow(w.Context, c.Reviewer, app.FrontDoor, "{}", 0)),
 		"a publisher adds staff":          second(w.AddStaff(w.Context, c.Publisher, app.NewStaff{})),
 		"an analyst sets the window":      w.SetReturnWindow(w.Context, c.Analyst, 0),
-		"an analyst keeps a picture":      second(w.KeepPicture(w.Context, c.Analyst, nil)),
-		"an author removes a category":    w.RemoveCategory(w.Context, c.Author, category),
+		"an analyst keeps a picture":      second(w.KeepMedia(w.Context, c.Analyst, nil)),
+		"an author removes a category":    w.RemoveCategory(w.Context, c.Author, category, 0),
 		"a reviewer changes properties":   w.SetProperties(w.Context, c.Reviewer, ref, app.Properties{}),
 		"an author changes who may do it": w.ChangeStaff(w.Context, c.Author, c.Author.ID, role.All, false),
 	} {
@@ -191,18 +191,18 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 	}{
 		{"a thirteenth level", second(w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: parent, Name: "too deep", Audience: "everyone"})), app.TooDeep},
 		{"a parent that is not there", second(w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: 9999, Name: "x", Audience: "everyone"})), app.NotFound},
-		{"a category with things in it", w.RemoveCategory(w.Context, c.Publisher, category), app.NotNow},
-		{"an article over 1 MB", second(w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Body: strings.Repeat("x", article.MaxBody+1)}, 1)), app.TooLarge},
-		{"a title over its limit", second(w.SaveArticle(w.Context, c.Author, ref, app.WorkingCopy{Title: long}, 1)), app.Invalid},
+		{"a category with things in it", w.RemoveCategory(w.Context, c.Publisher, category, 0), app.NotNow},
+		{"an article over 1 MB", second(w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Body: strings.Repeat("x", article.MaxBody+1)}, 1)), app.TooLarge},
+		{"a title over its limit", second(w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: long}, 1)), app.Invalid},
 		{"an unknown article", second(w.ReadArticle(w.Context, c.Author, "A-9999")), app.NotFound},
 		{"a reference that is none", second(w.ReadArticle(w.Context, c.Author, "'; DROP TABLE")), app.NotFound},
-		{"an unknown revision", second(w.ReadRevision(w.Context, ref, 7)), app.NotFound},
+		{"an unknown revision", second(w.ReadText(w.Context, ref, "7")), app.NotFound},
 		{"a question too long", second(w.Search(w.Context, apptest.Visitor("k"), long)), app.TooLong},
 		{"a form question too long", second(w.OfferForForm(w.Context, apptest.Visitor("k"), long)), app.TooLong},
 		{"a request with missing fields", second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Address: "nonsense"})), app.Invalid},
 		{"an unknown conversation", second(w.ReadChat(w.Context, "nonsense", 0)), app.NotFound},
 		{"a chat without a flow", second(w.StartChat(w.Context, apptest.Visitor("k"))), app.NotFound},
-		{"a picture that is none", second(w.KeepPicture(w.Context, c.Author, []byte("<svg onload=alert(1)>"))), app.BadFile},
+		{"a picture that is none", second(w.KeepMedia(w.Context, c.Author, []byte("<svg onload=alert(1)>"))), app.BadFile},
 		{"an empty article to review", w.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), article.Submit, 1, ""), app.NotNow},
 		{"an unknown kind", second(w.CreateArticle(w.Context, c.Author, app.NewArticle{CategoryID: category, Kind: "poem"})), app.Invalid},
 		{"a window out of bounds", w.SetReturnWindow(w.Context, c.Administrator, 0), app.Invalid},
@@ -262,7 +262,7 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 	secret := w.Category(c.Author, "Secret shelf")
 	var picture bytes.Buffer
 	w.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
-	kept, err := w.KeepPicture(w.Context, c.Author, picture.Bytes())
+	kept, err := w.KeepMedia(w.Context, c.Author, picture.Bytes())
 	w.Must(err)
 	ref := w.Draft(c.Author, secret, "Goodwill limits", `<p>goodwill</p><p><img src="`+kept.Path+`" alt="x"></p>`, audience.Staff)
 	w.Publish(c, ref)
@@ -283,7 +283,7 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 		if shelves, _ := w.Shelves(w.Context, v, 0); len(shelves) != 0 {
 			t.Errorf("%s, shelves and their counts: %v", name, shelves)
 		}
-		if _, err := w.ReadPicture(w.Context, v.Viewer(), hash); kind(err) != app.NotFound {
+		if _, err := w.ReadFile(w.Context, v.Viewer(), hash, 0); kind(err) != app.NotFound {
 			t.Errorf("%s, picture: %v", name, err)
 		}
 		if kind(w.Vote(w.Context, v, ref, true, "")) != app.NotFound {
@@ -297,7 +297,7 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 	if _, err := w.OpenPage(w.Context, staff, "help", ref); err != nil {
 		t.Errorf("staff cannot read it: %v", err)
 	}
-	if _, err := w.ReadPicture(w.Context, staff.Viewer(), hash); err != nil {
+	if _, err := w.ReadFile(w.Context, staff.Viewer(), hash, 0); err != nil {
 		t.Errorf("staff cannot see its picture: %v", err)
 	}
 	if problems, err := w.CheckFlow(w.Context, strings.Replace(doorFlow, "A-0001", ref, 1)); err != nil || len(problems) == 0 {

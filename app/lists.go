@@ -14,10 +14,22 @@ import (
 // ArticleFilter chooses articles. Zero values choose all.
 type ArticleFilter struct {
 	CategoryID int64 // with everything below it
+	Here       bool  // the category alone
 	State      article.State
 	Live       bool // something is live
 	OwnerID    int64
+	LeftOwner  bool // the owner has left
+	Kind       string
+	Audience   audience.Audience
+	Language   string // an edition in it is there
+	Behind     bool   // an edition says something else than the source
+	Overdue    bool   // its recheck date has passed, or what it waited for
+	Interim    bool
+	Unlinked   bool   // no other article points to it
+	Unopened   bool   // live, and nobody has opened it
+	SiteID     int64  // shown there
 	Words      string // found in the title, keywords or reference
+	Sort       string // "", title, written, owner, recheck, state, opened; a leading - turns it round
 	Page       int    // from 1
 }
 
@@ -29,51 +41,117 @@ const PageSize = 50
 
 // ArticleLine is an article in a list.
 type ArticleLine struct {
+	ID           int64             `json:"id"`
 	Reference    string            `json:"reference"`
 	Title        string            `json:"title"`
+	CategoryID   int64             `json:"category_id"`
 	Category     string            `json:"category"`
 	State        article.State     `json:"state"`
 	Live         bool              `json:"live"`
 	Audience     audience.Audience `json:"audience"`
 	Owner        string            `json:"owner"`
+	OwnerLeft    bool              `json:"owner_left"`
 	Kind         string            `json:"kind"`
 	WrittenAt    time.Time         `json:"written_at"`
 	Writer       string            `json:"writer"`
 	SubmittedAt  *time.Time        `json:"submitted_at"`
 	DecisionNote string            `json:"decision_note"`
+	RecheckOn    time.Time         `json:"recheck_on"`
+	Overdue      bool              `json:"overdue"`
+	Interim      bool              `json:"interim"`
+	Languages    string            `json:"languages"` // of its editions besides the source, with commas; behind ones end in !
 	Outcomes     outcome.Counts    `gorm:"-" json:"outcomes"`
 }
 
-// ListArticles gives one page of the articles that fit, in the order of the
-// tree, and how many fit in all.
-func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine, int, error) {
+// overdueSQL tells articles a that must be looked at again; it takes the day it is
+// twice.
+const overdueSQL = `(e.live_revision_id IS NOT NULL AND (a.recheck_on <= ? OR a.interim_until <= ?
+	OR EXISTS (SELECT 1 FROM known_problems k WHERE k.id = a.known_problem_id AND k.solved_at IS NOT NULL)))`
+
+const behindSQL = `(x.language <> '` + sourceLanguage + `' AND e.live_revision_id IS NOT NULL AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
+
+const listFrom = ` FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'
+	JOIN staff o ON o.id = a.owner_id WHERE `
+
+// where writes a filter as SQL.
+func (a *App) where(f ArticleFilter) (string, []any) {
 	where, args := []string{"true"}, []any{}
 	add := func(use bool, sql string, values ...any) {
 		if use {
 			where, args = append(where, sql), append(args, values...)
 		}
 	}
-	add(f.CategoryID != 0, `a.category_id IN (WITH RECURSIVE below AS (SELECT id FROM categories WHERE id = ?
+	today := a.today()
+	add(f.CategoryID != 0 && f.Here, "a.category_id = ?", f.CategoryID)
+	add(f.CategoryID != 0 && !f.Here, `a.category_id IN (WITH RECURSIVE below AS (SELECT id FROM categories WHERE id = ?
 		UNION ALL SELECT c.id FROM categories c JOIN below ON c.parent_id = below.id) SELECT id FROM below)`, f.CategoryID)
 	add(f.State != "", "e.state = ?", string(f.State))
 	add(f.Live, "e.live_revision_id IS NOT NULL")
 	add(f.OwnerID != 0, "a.owner_id = ?", f.OwnerID)
+	add(f.LeftOwner, "o.disabled_at IS NOT NULL")
+	add(f.Kind != "", "a.kind = ?", f.Kind)
+	add(f.Audience != "", "a.audience = ?", string(f.Audience))
+	add(f.Language != "", "EXISTS (SELECT 1 FROM editions x WHERE x.article_id = a.id AND x.language = ?)", f.Language)
+	add(f.Behind, "EXISTS (SELECT 1 FROM editions x WHERE x.article_id = a.id AND "+behindSQL+")")
+	add(f.Overdue, overdueSQL, today, today)
+	add(f.Interim, "(a.interim_until IS NOT NULL OR a.known_problem_id IS NOT NULL)")
+	add(f.Unlinked, "NOT EXISTS (SELECT 1 FROM links l WHERE l.number = a.number AND l.edition_id <> e.id)")
+	add(f.Unopened, `e.live_revision_id IS NOT NULL AND a.number NOT IN (SELECT substring(ref from '^A-(\d+)@')::integer FROM evidence
+		WHERE kind = 'opened' AND ref ~ '^A-\d+@')`)
+	add(f.SiteID != 0, siteFilter(f.SiteID))
 	if words := strings.TrimSpace(f.Words); words != "" {
 		like := "%" + escapeLike(words) + "%"
-		add(true, `(e.title ILIKE ? OR array_to_string(e.keywords, ' ') ILIKE ? OR `+referenceSQL+` ILIKE ?)`, like, like, like)
+		add(true, `(e.named ILIKE ? OR `+referenceSQL+` ILIKE ?)`, like, like)
 	}
-	sql := ` FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'
-		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id
-		WHERE ` + strings.Join(where, " AND ")
+	return listFrom + strings.Join(where, " AND "), args
+}
+
+// orders are the ways to sort a list, each ending in what tells any two apart.
+var orders = map[string]string{
+	"":         `way, a.position, a.id`,
+	"title":    `lower(e.title), a.id`,
+	"-title":   `lower(e.title) DESC, a.id`,
+	"written":  `e.written_at, a.id`,
+	"-written": `e.written_at DESC, a.id`,
+	"owner":    `o.name, a.id`,
+	"-owner":   `o.name DESC, a.id`,
+	"recheck":  `a.recheck_on, a.id`,
+	"-recheck": `a.recheck_on DESC, a.id`,
+	"state":    `e.state, a.id`,
+	"-state":   `e.state DESC, a.id`,
+}
+
+// ListArticles gives one page of the articles that fit, in the order of the
+// tree or as asked, and how many fit in all.
+func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine, int, error) {
+	order, ok := orders[f.Sort]
+	if !ok {
+		return nil, 0, &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"sort", "There is no such order."}}}
+	}
+	sql, args := a.where(f)
 	db := a.db.WithContext(ctx)
 	var total int
 	if err := db.Raw(`SELECT count(*)`+sql, args...).Scan(&total).Error; err != nil {
 		return nil, 0, fmt.Errorf("counting articles: %w", err)
 	}
+	// The page is chosen by ids first, so that what is shown is looked up for its rows alone.
+	ids := `SELECT a.id, row_number() OVER (ORDER BY ` + order + `) AS n` + sql + ` ORDER BY n LIMIT ? OFFSET ?`
+	if f.Sort == "" {
+		ids = strings.Replace(ids, ` FROM articles a `, ` FROM articles a JOIN walk ON walk.id = a.category_id `, 1)
+	}
+	today := a.today()
 	var lines []ArticleLine
-	err := db.Raw(`SELECT `+referenceSQL+` AS reference, e.title, c.name AS category, e.state,
-		e.live_revision_id IS NOT NULL AS live, a.audience, o.name AS owner, a.kind, e.written_at, w.name AS writer, e.submitted_at, e.decision_note`+sql+
-		` ORDER BY c.parent_id NULLS FIRST, c.position, c.id, a.position, a.id LIMIT ? OFFSET ?`, append(args, PageSize, max(0, f.Page-1)*PageSize)...).Scan(&lines).Error
+	err := db.Raw(`WITH RECURSIVE walk AS (SELECT id, ARRAY[position, id] AS way FROM categories WHERE parent_id IS NULL
+			UNION ALL SELECT c.id, way || c.position::bigint || c.id FROM categories c JOIN walk ON c.parent_id = walk.id),
+		chosen AS (`+ids+`)
+		SELECT a.id, `+referenceSQL+` AS reference, e.title, a.category_id, c.name AS category, e.state, e.live_revision_id IS NOT NULL AS live, a.audience, o.name AS owner,
+			o.disabled_at IS NOT NULL AS owner_left, a.kind, e.written_at, w.name AS writer, e.submitted_at, e.decision_note, a.recheck_on,
+			coalesce(`+overdueSQL+`, false) AS overdue, a.interim_until IS NOT NULL OR a.known_problem_id IS NOT NULL AS interim,
+			coalesce((SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
+				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+sourceLanguage+`'), '') AS languages
+		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
+		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id ORDER BY chosen.n`,
+		append(append(args, PageSize, max(0, f.Page-1)*PageSize), today, today)...).Scan(&lines).Error
 	if err != nil {
 		return nil, 0, fmt.Errorf("listing articles: %w", err)
 	}

@@ -67,9 +67,29 @@ func (a *App) questions(ctx context.Context) ([]outcome.Question, error) {
 	return outcome.Fold(items, a.now(), window), nil
 }
 
+// outcomesByArticle folds all evidence for lists that show every article's bar. What
+// it gives is at most five seconds old, and must not be changed.
 func (a *App) outcomesByArticle(ctx context.Context) (map[string]outcome.Counts, error) {
+	const fresh = 5 * time.Second
+	a.ledger.lately.Lock()
+	defer a.ledger.lately.Unlock()
+	if _, err := a.ledger.load(ctx); err != nil {
+		return nil, err
+	}
+	window, err := a.ReturnWindow(ctx)
+	if err != nil {
+		return nil, err
+	}
+	now := foldedAs{a.ledger.seen(), window, a.now()}
+	if age := now.at.Sub(a.ledger.folded.at); a.ledger.byArticle != nil && now.mark == a.ledger.folded.mark && window == a.ledger.folded.window && age >= 0 && age < fresh {
+		return a.ledger.byArticle, nil
+	}
 	questions, err := a.questions(ctx)
-	return outcome.ByArticle(questions), err
+	if err != nil {
+		return nil, err
+	}
+	a.ledger.byArticle, a.ledger.folded = outcome.ByArticle(questions), now
+	return a.ledger.byArticle, nil
 }
 
 // LedgerFilter chooses questions. Zero values choose all.

@@ -178,3 +178,23 @@ func (a *App) note(tx *gorm.DB, by Staff, line store.Trail) error {
 	line.At, line.StaffID = a.now(), by.ID
 	return tx.Create(&line).Error
 }
+
+// staffByID gives somebody with the roles they have now.
+func (a *App) staffByID(ctx context.Context, id int64) (Staff, error) {
+	var row store.Staff
+	if err := a.db.WithContext(ctx).Where("disabled_at IS NULL").First(&row, id).Error; err != nil {
+		return Staff{}, asProblem(err, "member of staff")
+	}
+	return Staff{ID: row.ID, Name: row.Name, Email: row.Email, Roles: roles(row.Roles)}, nil
+}
+
+// StaffByEmail gives who signs in with a mail address, for the commands that act in
+// somebody's name. Without an address it is the first who may write.
+func (a *App) StaffByEmail(ctx context.Context, email string) (Staff, error) {
+	var id int64
+	err := a.db.WithContext(ctx).Raw(`SELECT id FROM staff WHERE disabled_at IS NULL AND (lower(email) = lower(?) OR ? = '' AND 'author' = ANY(roles)) ORDER BY id LIMIT 1`, email, email).Scan(&id).Error
+	if err != nil {
+		return Staff{}, err
+	}
+	return a.staffByID(ctx, id)
+}

@@ -168,7 +168,7 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 	if shelves, err := w.Shelves(w.Context, apptest.Visitor("k"), 0); err != nil || len(shelves) != 0 {
 		t.Errorf("empty shelves are shown: %+v, %v", shelves, err)
 	}
-	w.Must(w.RemoveCategory(w.Context, c.Publisher, meters))
+	w.Must(w.RemoveCategory(w.Context, c.Publisher, meters, 0))
 	if err := w.ChangeCategory(w.Context, c.Author, meters, app.NewCategory{Name: "x", Audience: "everyone"}); kind(err) != app.NotFound {
 		t.Errorf("a category that is gone was changed: %v", err)
 	}

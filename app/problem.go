@@ -30,6 +30,7 @@ const (
 	NotSigned  ProblemKind = "not-signed-in"
 	WrongLogin ProblemKind = "wrong-sign-in"
 	BadFile    ProblemKind = "bad-file"
+	Held       ProblemKind = "held"
 )
 
 // Field is what is wrong with one field of the input.

@@ -21,7 +21,7 @@ func (a *App) OfferForForm(ctx context.Context, v Visitor, subject string) ([]Re
 	if subject == "" {
 		return nil, nil
 	}
-	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), subject, 3)
+	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), v.Site, subject, 3)
 	if err != nil || len(results) == 0 || !v.counted() {
 		return results, err
 	}

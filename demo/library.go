@@ -102,7 +102,7 @@ func (w *world) pictures(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		kept, err := w.app.KeepPicture(ctx, w.by("ilse"), raw)
+		kept, err := w.app.KeepMedia(ctx, w.by("ilse"), raw)
 		if err != nil {
 			return err
 		}

@@ -7,6 +7,7 @@ import (
 
 	"hermeneus/app"
 	"hermeneus/core/article"
+	"hermeneus/core/audience"
 )
 
 // ArticleRef names an article in a path.
@@ -26,10 +27,15 @@ func (s *server) libraryAPI(api huma.API) {
 	type upload struct {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
-	keep := op("POST", "/api/staff/pictures", "keep-picture", "Keep a picture for use in articles")
-	keep.MaxBodyBytes = bodyLimit
-	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *upload) (*body[app.Picture], error) {
-		return wrap(s.app.KeepPicture(ctx, who, in.RawBody))
+	keep := op("POST", "/api/staff/media", "keep-media", "Keep a picture or a film for use in articles")
+	keep.MaxBodyBytes = app.MaxFilm + 1<<20
+	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *upload) (*body[app.Kept], error) {
+		return wrap(s.app.KeepMedia(ctx, who, in.RawBody))
+	})
+	attach := op("POST", "/api/staff/attachments", "keep-attachment", "Keep a file to be fetched from an article")
+	attach.MaxBodyBytes = app.MaxAttachment + 1<<20
+	staffCall(api, attach, func(ctx context.Context, who app.Staff, in *upload) (*body[app.Kept], error) {
+		return wrap(s.app.KeepAttachment(ctx, who, in.RawBody))
 	})
 }
 
@@ -51,18 +57,41 @@ func (s *server) categoryAPI(api huma.API) {
 	staffCall(api, op("PUT", "/api/staff/categories/{id}", "do-change-category", "Change a category"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
 		return nil, s.app.ChangeCategory(ctx, who, in.ID, in.Body)
 	})
-	staffCall(api, op("DELETE", "/api/staff/categories/{id}", "remove-category", "Remove an empty category"), func(ctx context.Context, who app.Staff, in *CategoryID) (*none, error) {
-		return nil, s.app.RemoveCategory(ctx, who, in.ID)
+	type removing struct {
+		CategoryID
+		MoveTo int64 `query:"move_to" doc:"The category that what it holds goes to"`
+	}
+	staffCall(api, op("DELETE", "/api/staff/categories/{id}", "remove-category", "Remove a category that is empty, or whose contents go elsewhere"), func(ctx context.Context, who app.Staff, in *removing) (*none, error) {
+		return nil, s.app.RemoveCategory(ctx, who, in.ID, in.MoveTo)
 	})
 }
 
-type articleQuery struct {
-	Category int64         `query:"category"`
-	State    article.State `query:"state" enum:"drafting,in_review,sent_back,approved,published"`
-	Live     bool          `query:"live"`
-	Owner    int64         `query:"owner"`
-	Words    string        `query:"words" maxLength:"200"`
-	Page     int           `query:"page" minimum:"1" default:"1"`
+// ArticleQuery is the filter of a list of articles, as an address holds it.
+type ArticleQuery struct {
+	Category int64             `query:"category"`
+	Here     bool              `query:"here" doc:"The category alone, without those below it"`
+	State    article.State     `query:"state" enum:"drafting,in_review,sent_back,approved,published"`
+	Live     bool              `query:"live"`
+	Owner    int64             `query:"owner"`
+	Left     bool              `query:"left" doc:"The owner has left"`
+	Kind     string            `query:"kind"`
+	Audience audience.Audience `query:"audience" enum:"everyone,signed_in,staff"`
+	Language string            `query:"language" maxLength:"3"`
+	Behind   bool              `query:"behind" doc:"An edition is behind the source"`
+	Overdue  bool              `query:"overdue"`
+	Interim  bool              `query:"interim"`
+	Unlinked bool              `query:"unlinked"`
+	Unopened bool              `query:"unopened"`
+	Site     int64             `query:"site"`
+	Words    string            `query:"words" maxLength:"200"`
+	Sort     string            `query:"sort" enum:"title,-title,written,-written,owner,-owner,recheck,-recheck,state,-state"`
+	Page     int               `query:"page" minimum:"1" default:"1"`
+}
+
+func (q ArticleQuery) filter() app.ArticleFilter {
+	return app.ArticleFilter{CategoryID: q.Category, Here: q.Here, State: q.State, Live: q.Live, OwnerID: q.Owner, LeftOwner: q.Left, Kind: q.Kind,
+		Audience: q.Audience, Language: q.Language, Behind: q.Behind, Overdue: q.Overdue, Interim: q.Interim, Unlinked: q.Unlinked, Unopened: q.Unopened,
+		SiteID: q.Site, Words: q.Words, Sort: q.Sort, Page: q.Page}
 }
 
 // articleBody is the most that is read of a save: the text at its limit, twice
@@ -70,8 +99,8 @@ type articleQuery struct {
 const articleBody = 4 << 20
 
 func (s *server) articleAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/articles", "list-articles", "Articles, filtered"), func(ctx context.Context, _ app.Staff, in *articleQuery) (*body[list[app.ArticleLine]], error) {
-		return wrapList(s.app.ListArticles(ctx, app.ArticleFilter{CategoryID: in.Category, State: in.State, Live: in.Live, OwnerID: in.Owner, Words: in.Words, Page: in.Page}))
+	staffCall(api, op("GET", "/api/staff/articles", "list-articles", "Articles, filtered"), func(ctx context.Context, _ app.Staff, in *ArticleQuery) (*body[list[app.ArticleLine]], error) {
+		return wrapList(s.app.ListArticles(ctx, in.filter()))
 	})
 	type begunArticle struct {
 		Reference string `json:"reference"`
@@ -90,12 +119,13 @@ func (s *server) articleAPI(api huma.API) {
 		Body struct {
 			Copy    app.WorkingCopy `json:"copy"`
 			Version int             `json:"version" doc:"The version the writer started from"`
+			Tab     string          `json:"tab,omitempty" maxLength:"60" doc:"Names the browser tab that writes"`
 		}
 	}
 	save := op("PUT", "/api/staff/articles/{reference}", "save-article", "Save the working copy")
 	save.MaxBodyBytes = articleBody
 	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[app.Saved], error) {
-		return wrap(s.app.SaveArticle(ctx, who, in.Reference, in.Body.Copy, in.Body.Version))
+		return wrap(s.app.SaveArticle(ctx, who, in.Reference, in.Body.Tab, in.Body.Copy, in.Body.Version))
 	})
 	type setting struct {
 		ArticleRef
@@ -118,17 +148,36 @@ func (s *server) reviewAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"), func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
 		return nil, s.app.Act(ctx, who, in.Reference, in.Body.Action, in.Body.Version, in.Body.Note)
 	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/changes", "read-changes", "What differs from the live revision"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Changed], error) {
-		return wrap(s.app.Changes(ctx, in.Reference))
+	type comparing struct {
+		ArticleRef
+		Before string `query:"before" default:"live" doc:"A revision's number, copy, live, or autosave-12"`
+		After  string `query:"after" default:"copy" doc:"Likewise"`
+	}
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/changes", "read-changes", "What differs between two states of the text"), func(ctx context.Context, _ app.Staff, in *comparing) (*body[app.Changed], error) {
+		return wrap(s.app.Changes(ctx, in.Reference, in.Before, in.After))
 	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An article's revisions"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An edition's revisions"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
 		return wrap(s.app.Revisions(ctx, in.Reference))
 	})
-	type revision struct {
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/autosaves", "list-autosaves", "Earlier states of the working copy"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.AutosaveLine], error) {
+		return wrap(s.app.Autosaves(ctx, in.Reference))
+	})
+	type stateOfText struct {
 		ArticleRef
-		Number int `path:"number"`
+		Which string `path:"which"`
 	}
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions/{number}", "read-revision", "The text of one revision"), func(ctx context.Context, _ app.Staff, in *revision) (*body[app.WorkingCopy], error) {
-		return wrap(s.app.ReadRevision(ctx, in.Reference, in.Number))
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/texts/{which}", "read-text", "One state of the text: a revision's number, copy, live, or autosave-12"), func(ctx context.Context, _ app.Staff, in *stateOfText) (*body[app.WorkingCopy], error) {
+		return wrap(s.app.ReadText(ctx, in.Reference, in.Which))
+	})
+	type restoring struct {
+		ArticleRef
+		Body struct {
+			Which   string `json:"which"`
+			Version int    `json:"version"`
+			Tab     string `json:"tab,omitempty" maxLength:"60"`
+		}
+	}
+	staffCall(api, op("POST", "/api/staff/articles/{reference}/restore", "do-restore", "Make an earlier state the working copy"), func(ctx context.Context, who app.Staff, in *restoring) (*none, error) {
+		return nil, s.app.Restore(ctx, who, in.Reference, in.Body.Tab, in.Body.Which, in.Body.Version)
 	})
 }

@@ -23,6 +23,16 @@ func (s *server) live(f *fiber.App) {
 		}
 		return s.stream(c, bell, stop)
 	})
+	f.Get("/api/staff/articles/:reference/events", func(c *fiber.Ctx) error {
+		if _, err := staffOf(c.UserContext()); err != nil {
+			return err
+		}
+		bell, stop, err := s.app.WatchCopy(c.UserContext(), c.Params("reference"))
+		if err != nil {
+			return err
+		}
+		return s.stream(c, bell, stop)
+	})
 	f.Get("/api/staff/handoffs-events", func(c *fiber.Ctx) error {
 		who, err := staffOf(c.UserContext())
 		if err != nil {

@@ -60,13 +60,19 @@ type view struct {
 	Styles      []string
 	Words       string // in the search field
 	LinkedData  template.JS
-	Is          any // what this page is about
+	Site        app.Site
+	Language    string // of the page's words, "" for that of the source
+	Is          any    // what this page is about
 }
 
 // show answers with a page.
 func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is any, fill view) error {
 	_, staff := c.UserContext().Value(staffKey).(app.Staff)
-	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = p.options.Name, v.Customer, v.Preview, staff, is
+	fill.Site = site(c)
+	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = fill.Site.Name, v.Customer, v.Preview, staff, is
+	if fill.Company == "" {
+		fill.Company = p.options.Name
+	}
 	if fill.Script == "" {
 		fill.Script, fill.Styles = p.assets.of("src/help/main.ts")
 	}
@@ -105,12 +111,12 @@ func passage(p search.Passage) template.HTML {
 }
 
 // linkedData describes an article in the vocabulary of schema.org, as JSON-LD.
-func (p *pages) linkedData(page app.Page, address string) template.JS {
+func (p *pages) linkedData(page app.Page, publisher, address string) template.JS {
 	raw, err := json.Marshal(map[string]any{
 		"@context": "https://schema.org", "@type": "TechArticle", "headline": page.Title, "description": page.Description,
-		"dateModified": page.LiveSince.Format(time.RFC3339), "inLanguage": "en", "mainEntityOfPage": address,
+		"dateModified": page.LiveSince.Format(time.RFC3339), "inLanguage": page.Language, "mainEntityOfPage": address,
 		"identifier": page.Reference, "articleSection": page.Category.Name,
-		"publisher": map[string]any{"@type": "Organization", "name": p.options.Name},
+		"publisher": map[string]any{"@type": "Organization", "name": publisher},
 	})
 	if err != nil {
 		return ""

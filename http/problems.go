@@ -50,6 +50,7 @@ var kinds = map[app.ProblemKind]struct {
 	app.TooMany:    {http.StatusTooManyRequests, "Too many requests"},
 	app.NotSigned:  {http.StatusUnauthorized, "Not signed in"},
 	app.WrongLogin: {http.StatusUnauthorized, "The sign-in is not right"},
+	app.Held:       {http.StatusLocked, "Somebody else is writing"},
 	app.BadFile:    {http.StatusUnsupportedMediaType, "This file cannot be used"},
 }
 

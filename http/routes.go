@@ -32,7 +32,8 @@ func (s *server) routes(f *fiber.App) {
 		c.Set("Cross-Origin-Resource-Policy", "cross-origin")
 		return c.Redirect(script)
 	})
-	f.Get("/files/:hash", s.picture)
+	f.Get("/files/:hash", s.file)
+	f.Get("/site.css", s.siteStyles)
 	f.Get("/staff", s.staffPage)
 	f.Get("/staff/*", s.staffPage)
 	f.Get("/chat", s.chatPage)
@@ -54,18 +55,6 @@ func (s *server) routes(f *fiber.App) {
 	})
 }
 
-func (s *server) picture(c *fiber.Ctx) error {
-	viewer := s.visitor(c).Viewer()
-	_, viewer.Staff = c.UserContext().Value(staffKey).(app.Staff)
-	file, err := s.app.ReadPicture(c.UserContext(), viewer, c.Params("hash"))
-	if err != nil {
-		return err
-	}
-	c.Set("Content-Type", file.MediaType)
-	c.Set("Cache-Control", "private, max-age=300")
-	return c.Send(file.Bytes)
-}
-
 func (s *server) staffPage(c *fiber.Ctx) error {
 	script, styles := s.assets.of("src/staff/main.ts")
 	return s.pages.show(c, fiber.StatusOK, "staff", app.Visitor{}, nil, view{Title: "Hermeneus", NoIndex: true, Script: script, Styles: styles})
@@ -73,7 +62,7 @@ func (s *server) staffPage(c *fiber.Ctx) error {
 
 func (s *server) chatPage(c *fiber.Ctx) error {
 	script, styles := s.assets.of("src/chat/main.ts")
-	return s.pages.show(c, fiber.StatusOK, "chat", s.visitor(c), nil, view{Title: "Ask " + s.options.Name, NoIndex: true, Script: script, Styles: styles})
+	return s.pages.show(c, fiber.StatusOK, "chat", s.visitor(c), nil, view{Title: "Ask " + s.company(c), NoIndex: true, Script: script, Styles: styles})
 }
 
 func (s *server) homePage(c *fiber.Ctx) error {
@@ -82,7 +71,7 @@ func (s *server) homePage(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.pages.show(c, fiber.StatusOK, "home", v, topShelves(shelves), view{Title: s.options.Name + " help", Canonical: s.address(c, "/help"),
+	return s.pages.show(c, fiber.StatusOK, "home", v, topShelves(shelves), view{Title: s.company(c) + " help", Canonical: s.address(c, "/help"),
 		Description: "Answers about your account, your meter, your bills and your supply."})
 }
 
@@ -106,6 +95,14 @@ func topShelves(shelves []app.Shelf) []topShelf {
 		last.First = append(last.First, shelf.Cards[:min(room, len(shelf.Cards))]...)
 	}
 	return top
+}
+
+// company is whose help centre it is.
+func (s *server) company(c *fiber.Ctx) string {
+	if name := site(c).Name; name != "" {
+		return name
+	}
+	return s.options.Name
 }
 
 func (s *server) address(c *fiber.Ctx, path string) string { return c.BaseURL() + path }
@@ -162,7 +159,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 	}
 	address := s.address(c, path)
 	return s.pages.show(c, fiber.StatusOK, "article", v, is, view{Title: title, Description: page.Description, Canonical: address,
-		NoIndex: page.Audience != "everyone", LinkedData: s.pages.linkedData(page, address)})
+		NoIndex: page.Audience != "everyone", LinkedData: s.pages.linkedData(page, site(c).Name, address), Language: page.Language})
 }
 
 func (s *server) vote(c *fiber.Ctx) error {

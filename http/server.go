@@ -43,8 +43,9 @@ type Server struct {
 	stop  context.CancelFunc
 }
 
-// bodyLimit bounds what is read of any request, in bytes: a picture, and some.
-const bodyLimit = app.MaxPicture + 1<<20
+// bodyLimit bounds what is read of any request, in bytes: an archive of articles. Each
+// operation of the API has its own, lower one.
+const bodyLimit = 64 << 20
 
 // headLimit bounds the first line and the headers of a request, in bytes: room for
 // a question over its limit, so that its refusal is our own.
@@ -109,6 +110,9 @@ func (s *server) api(f *fiber.App) huma.API {
 	api := humafiber.New(f, config)
 	s.signInAPI(api)
 	s.libraryAPI(api)
+	s.writingAPI(api)
+	s.arrangeAPI(api)
+	s.exchangeAPI(api)
 	s.handoffAPI(api)
 	s.flowAPI(api)
 	s.figureAPI(api)
@@ -148,9 +152,10 @@ func policyFor(path string) string {
 		return common + "style-src 'self'; frame-ancestors *"
 	case strings.HasPrefix(path, "/staff"):
 		// The component library writes its styles into the page.
-		return common + "style-src 'self' 'unsafe-inline'; frame-src 'self'; frame-ancestors 'none'"
+		return common + "style-src 'self' 'unsafe-inline'; media-src 'self'; frame-src 'self'; frame-ancestors 'none'"
 	}
-	return common + "style-src 'self'; frame-ancestors 'none'"
+	// A film from elsewhere loads in a frame, and only once somebody asks for it.
+	return common + "style-src 'self'; media-src 'self' https:; frame-src https:; frame-ancestors 'none'"
 }
 
 // failed answers an error that no handler answered: a problem document to

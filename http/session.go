@@ -76,6 +76,12 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		v.Key = hex.EncodeToString(raw)
 		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
 	}
+	site, err := s.app.SiteAt(c.UserContext(), c.Hostname())
+	if err != nil {
+		return v, err
+	}
+	v.Site = site.ID
+	c.Locals(siteLocal, site)
 	if token := c.Cookies(customerCookie); token != "" {
 		customer, ok, err := s.app.CustomerOf(c.UserContext(), token)
 		if err != nil {
@@ -86,6 +92,15 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		}
 	}
 	return v, nil
+}
+
+// siteLocal is where the help centre that answers a request is kept with it.
+const siteLocal = "site"
+
+// site is the help centre that answers a request.
+func site(c *fiber.Ctx) app.Site {
+	found, _ := c.Locals(siteLocal).(app.Site)
+	return found
 }
 
 func (s *server) setCookie(c *fiber.Ctx, name, value string, expires time.Time) {

@@ -16,7 +16,9 @@ const channel = "hermeneus"
 // The things a Change can be about.
 const (
 	ArticleChanged      = "article"      // its live revision or audience
+	CopyChanged         = "copy"         // a working copy, its state or who holds it; by edition
 	ConversationChanged = "conversation" // a message or its status
+	JobChanged          = "job"          // a job was asked for, went on or ended
 )
 
 // Change is the word that something changed, sent to every instance when the

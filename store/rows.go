@@ -61,19 +61,26 @@ type Category struct {
 	Description string
 	Audience    string
 	Position    int
+	Picture     *string
 }
 
 // Article is one answer, in any number of editions.
 type Article struct {
-	ID           int64
-	Number       int
-	CategoryID   int64
-	OwnerID      int64
-	Kind         string
-	Audience     string
-	Position     int
-	LastRevision int
-	CreatedAt    time.Time
+	ID             int64
+	Number         int
+	CategoryID     int64
+	OwnerID        int64
+	Kind           string
+	Audience       string
+	Position       int
+	LastRevision   int
+	CreatedAt      time.Time
+	Key            string          `gorm:"default:gen_random_uuid()"`
+	Sections       json.RawMessage `gorm:"type:jsonb;default:'[]'"`
+	RecheckDays    int             `gorm:"default:180"`
+	RecheckOn      time.Time       `gorm:"type:date"`
+	InterimUntil   *time.Time      `gorm:"type:date"`
+	KnownProblemID *int64
 }
 
 // Edition is an article in one language, with its working copy.
@@ -96,6 +103,9 @@ type Edition struct {
 	DecisionNote      string
 	LiveRevisionID    *int64
 	LiveSince         *time.Time
+	Named             string
+	Text              string
+	SourceRevisionID  *int64
 }
 
 // Revision is an immutable snapshot of an edition.
@@ -111,6 +121,7 @@ type Revision struct {
 	Words             int
 	MadeBy            int64
 	MadeAt            time.Time
+	Note              string
 }
 
 // File is a picture, kept once by its content.
@@ -251,8 +262,119 @@ type Setting struct {
 	Value json.RawMessage `gorm:"type:jsonb"`
 }
 
+// Site is a help centre over parts of the library.
+type Site struct {
+	ID           int64
+	Name         string
+	Main         bool
+	Hosts        pq.StringArray `gorm:"type:text[]"`
+	BrandColour  string
+	AccentColour string
+	Logo         *string
+	Languages    pq.StringArray `gorm:"type:text[]"`
+	AvoidedWords pq.StringArray `gorm:"type:text[]"`
+}
+
+// SiteCategory says that a site shows a category and all below it.
+type SiteCategory struct {
+	SiteID     int64 `gorm:"primaryKey"`
+	CategoryID int64 `gorm:"primaryKey"`
+}
+
+// Template is what articles begin from.
+type Template struct {
+	ID        int64
+	Name      string
+	Kind      string
+	Purpose   string
+	Sections  json.RawMessage `gorm:"type:jsonb"`
+	RetiredAt *time.Time
+}
+
+// KnownProblem is one cause that interim articles wait for the end of.
+type KnownProblem struct {
+	ID       int64
+	Name     string
+	OpenedAt time.Time
+	SolvedAt *time.Time
+}
+
+// Autosave is an earlier state of a working copy.
+type Autosave struct {
+	ID        int64
+	EditionID int64
+	At        time.Time
+	StaffID   int64
+	Title     string
+	Body      string
+}
+
+// Hold is one browser tab in which somebody is writing.
+type Hold struct {
+	EditionID int64  `gorm:"primaryKey"`
+	Tab       string `gorm:"primaryKey"`
+	StaffID   int64
+	Since     time.Time
+	SeenAt    time.Time
+}
+
+// Dismissal is a check that a writer set aside.
+type Dismissal struct {
+	EditionID int64  `gorm:"primaryKey"`
+	Key       string `gorm:"primaryKey"`
+	Reason    string
+	StaffID   int64
+	At        time.Time
+}
+
+// Link says that a working copy points to an article.
+type Link struct {
+	EditionID int64 `gorm:"primaryKey"`
+	Number    int   `gorm:"primaryKey;autoIncrement:false"`
+}
+
+// FileWidth is a picture in a smaller width.
+type FileWidth struct {
+	FileHash string `gorm:"primaryKey"`
+	Width    int    `gorm:"primaryKey;autoIncrement:false"`
+	Bytes    []byte
+}
+
+// The states of a job.
+const (
+	JobWaiting = "waiting"
+	JobRunning = "running"
+	JobDone    = "done"
+	JobFailed  = "failed"
+)
+
+// Job is work on many articles at once.
+type Job struct {
+	ID      int64
+	Kind    string
+	StaffID int64
+	AskedAt time.Time
+	Input   json.RawMessage `gorm:"type:jsonb"`
+	File    []byte
+	State   string `gorm:"default:waiting"`
+	Total   int
+	Done    int
+	Result  json.RawMessage `gorm:"type:jsonb;default:'{}'"`
+	EndedAt *time.Time
+}
+
+// JobChange is what a job changed of one article.
+type JobChange struct {
+	JobID     int64           `gorm:"primaryKey"`
+	ArticleID int64           `gorm:"primaryKey"`
+	Before    json.RawMessage `gorm:"type:jsonb"`
+	After     json.RawMessage `gorm:"type:jsonb"`
+	Undone    bool
+}
+
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
 	return []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
-		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{}}
+		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
+		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}
 }

@@ -26,6 +26,7 @@ func Open(ctx context.Context, url string) (*gorm.DB, error) {
 		Logger:                 logger.Default.LogMode(logger.Silent),
 		SkipDefaultTransaction: true,
 		TranslateError:         true,
+		QueryFields:            true, // what only the database needs (text to be found by) is not fetched
 	})
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)

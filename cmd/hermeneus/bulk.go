@@ -95,31 +95,6 @@ func summarise(out io.Writer, r outcome.Report) error {
 	return w.Flush()
 }
 
-func export(ctx context.Context, args []string, out io.Writer) error {
-	set := flags("export", settingsHelp("Usage: hermeneus export evidence\n\nWrites all evidence to standard output, one JSON object a line."))
-	if err := parse(set, args, 1); err != nil {
-		return err
-	}
-	if set.Arg(0) != "evidence" {
-		set.Usage()
-		return errUsage
-	}
-	a, err := open(ctx)
-	if err != nil {
-		return err
-	}
-	defer a.Close()
-	items, err := a.Evidence(ctx)
-	if err != nil {
-		return err
-	}
-	w := bufio.NewWriter(out)
-	if err := outcome.WriteJSONL(w, items); err != nil {
-		return err
-	}
-	return w.Flush()
-}
-
 func open(ctx context.Context) (*app.App, error) {
 	c, err := config()
 	if err != nil {

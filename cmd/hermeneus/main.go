@@ -11,6 +11,7 @@ import (
 	"os"
 	"os/signal"
 	"slices"
+	"strings"
 	"syscall"
 	_ "time/tzdata" // zones, where the machine has none
 )
@@ -27,7 +28,8 @@ var commands = []command{
 	{"migrate", "bring the database's schema up to date", migrate},
 	{"staff", "add somebody to the staff: the first administrator of a new installation", addStaff},
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},
-	{"export", "write the evidence of a database as JSON Lines", export},
+	{"import", "bring articles into the library from a folder or an archive", importLibrary},
+	{"export", "write the library as files, or the evidence as JSON Lines", export},
 	{"openapi", "print the document that describes the API", openapi},
 }
 
@@ -95,4 +97,26 @@ func parse(set *flag.FlagSet, args []string, words int) error {
 		return errUsage
 	}
 	return nil
+}
+
+// parseAround reads flags that stand before, between or after the words.
+func parseAround(set *flag.FlagSet, args []string, words int) error {
+	var plain, flagged []string
+	for i := 0; i < len(args); i++ {
+		name, _, valued := strings.Cut(strings.TrimLeft(args[i], "-"), "=")
+		if !strings.HasPrefix(args[i], "-") || args[i] == "-" {
+			plain = append(plain, args[i])
+			continue
+		}
+		flagged = append(flagged, args[i])
+		f := set.Lookup(name)
+		if f == nil || valued {
+			continue
+		}
+		if b, ok := f.Value.(interface{ IsBoolFlag() bool }); (!ok || !b.IsBoolFlag()) && i+1 < len(args) {
+			i++
+			flagged = append(flagged, args[i])
+		}
+	}
+	return parse(set, append(flagged, plain...), words)
 }

@@ -83,7 +83,7 @@ func config() (app.Config, error) {
 	if err != nil {
 		return c, fmt.Errorf("HERMENEUS_ZONE: %w", err)
 	}
-	c.Zone = zone
+	c.Zone, c.Name = zone, env("HERMENEUS_NAME")
 	return c, nil
 }
 

@@ -37,6 +37,7 @@ type Outline struct {
 	Headings []string
 	Files    []string // content hashes of pictures, films and attachments
 	Links    []int    // numbers of the articles it points to
+	Unseen   int      // pictures without words for those who cannot see them
 }
 
 var blockElements = map[string]bool{"p": true, "h2": true, "h3": true, "h4": true, "li": true, "pre": true,
@@ -72,10 +73,15 @@ func Read(body string) Outline {
 			case token.Data == "br":
 				block.WriteByte(' ')
 			case token.Data == "img":
+				described := false
 				for _, a := range token.Attr {
 					if a.Key == "alt" {
+						described = strings.TrimSpace(a.Val) != ""
 						block.WriteString(" " + a.Val + " ")
 					}
+				}
+				if !described {
+					o.Unseen++
 				}
 			case blockElements[token.Data]:
 				flush()

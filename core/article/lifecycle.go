@@ -50,6 +50,7 @@ type Copy struct {
 	State     State
 	Live      bool // some revision is live
 	Empty     bool // no title or no text
+	Unseen    int  // pictures that nothing says in words what they show
 	Writer    int64
 	Submitter int64
 }
@@ -83,6 +84,8 @@ func (c Copy) Next(action Action, by Actor, note string) (State, error) {
 		return refuse(false, "%s is not possible while the working copy is %s.", rule.doing, c.State.Words())
 	case action == Submit && c.Empty:
 		return refuse(false, "Give the article a title and a text before sending it to review.")
+	case action == Submit && c.Unseen > 0:
+		return refuse(false, "Say in words what each picture shows before sending it to review: %d of them have none.", c.Unseen)
 	case action == Approve && (by.ID == c.Writer || by.ID == c.Submitter):
 		return refuse(true, "You wrote or submitted this text; somebody else must review it.")
 	case action == SendBack && strings.TrimSpace(note) == "":

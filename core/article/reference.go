@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"regexp"
 	"strconv"
+	"strings"
 )
 
 // Reference names an article, as in A-0042.
@@ -28,3 +29,32 @@ func ParseReference(ref string) (number, revision int, ok bool) {
 	revision, _ = strconv.Atoi(m[2])
 	return number, revision, number > 0
 }
+
+// EditionReference names an edition in another language than the source, as in
+// A-0042:de; the source goes by the article's reference alone.
+func EditionReference(number int, language string) string {
+	if language == "" || language == SourceLanguage {
+		return Reference(number)
+	}
+	return Reference(number) + ":" + language
+}
+
+// SourceLanguage is the language of every article's first edition.
+const SourceLanguage = "en"
+
+var languageCode = regexp.MustCompile(`^[a-z]{2,3}$`)
+
+// ParseEdition reads A-0042 or A-0042:de.
+func ParseEdition(ref string) (number int, language string, ok bool) {
+	ref, language, other := strings.Cut(ref, ":")
+	if !other {
+		language = SourceLanguage
+	}
+	number, revision, ok := ParseReference(ref)
+	return number, language, ok && revision == 0 && languageCode.MatchString(language)
+}
+
+// Languages are those that an edition can be in, by their codes (ISO 639-1), with
+// their own names.
+var Languages = map[string]string{"en": "English", "de": "Deutsch", "fr": "Français", "es": "Español", "it": "Italiano", "nl": "Nederlands",
+	"pl": "Polski", "pt": "Português", "cy": "Cymraeg", "da": "Dansk", "sv": "Svenska", "nb": "Norsk", "fi": "Suomi"}

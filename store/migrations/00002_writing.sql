@@ -9,7 +9,7 @@ CREATE TABLE sites (
     name          text NOT NULL UNIQUE,
     main          boolean NOT NULL DEFAULT false,
     hosts         text[] NOT NULL DEFAULT '{}',
-    brand_colour  text NOT NULL DEFAULT '#1F4E5F',
+    brand_colour  text NOT NULL DEFAULT '#1D5140',
     accent_colour text NOT NULL DEFAULT '#98301F',
     logo          text REFERENCES files,
     languages     text[] NOT NULL DEFAULT '{en}', -- the first is the source's
@@ -56,18 +56,18 @@ CREATE INDEX articles_owner ON articles (owner_id);
 CREATE INDEX articles_recheck ON articles (recheck_on);
 
 ALTER TABLE editions
+    ADD COLUMN named              text NOT NULL DEFAULT '', -- the title and the keywords, for finding
     ADD COLUMN text               text NOT NULL DEFAULT '', -- the words of the body, for finding
     ADD COLUMN source_revision_id bigint REFERENCES revisions; -- of the source, that this edition says the same as
 ALTER TABLE editions
     ADD COLUMN found_by_name tsvector GENERATED ALWAYS AS (
-        setweight(to_tsvector('english', title), 'A')) STORED,
+        to_tsvector('english', named)) STORED,
     ADD COLUMN found_by_text tsvector GENERATED ALWAYS AS (
         to_tsvector('english', left(text, 400000))) STORED;
 CREATE INDEX editions_by_name ON editions USING gin (found_by_name);
 CREATE INDEX editions_by_text ON editions USING gin (found_by_text);
-CREATE INDEX editions_by_keywords ON editions USING gin (keywords);
 CREATE INDEX editions_written ON editions (written_at);
-UPDATE editions SET text = regexp_replace(body, '<[^>]+>', ' ', 'g');
+UPDATE editions SET text = regexp_replace(body, '<[^>]+>', ' ', 'g'), named = title || E'\n' || array_to_string(keywords, E'\n');
 
 ALTER TABLE revisions ADD COLUMN note text NOT NULL DEFAULT ''; -- why it was made, where nobody submitted it
 
@@ -154,8 +154,8 @@ CREATE INDEX votes_revision ON votes (revision_id);
 DROP INDEX votes_revision, evidence_opened;
 DROP TABLE job_changes, jobs, file_widths, links, dismissals, holds, autosaves;
 ALTER TABLE revisions DROP COLUMN note;
-DROP INDEX editions_written, editions_by_keywords;
-ALTER TABLE editions DROP COLUMN found_by_text, DROP COLUMN found_by_name, DROP COLUMN source_revision_id, DROP COLUMN text;
+DROP INDEX editions_written;
+ALTER TABLE editions DROP COLUMN found_by_text, DROP COLUMN found_by_name, DROP COLUMN source_revision_id, DROP COLUMN text, DROP COLUMN named;
 ALTER TABLE articles DROP COLUMN known_problem_id, DROP COLUMN interim_until, DROP COLUMN recheck_on, DROP COLUMN recheck_days,
     DROP COLUMN sections, DROP COLUMN key;
 ALTER TABLE categories DROP COLUMN picture;

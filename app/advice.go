@@ -1,0 +1,211 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/lib/pq"
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/outcome"
+	"hermeneus/store"
+)
+
+// Advised is what the margin says of a working copy.
+type Advised struct {
+	article.Advice
+	Version    int                 `json:"version"` // of the working copy that was looked at
+	Dismissed  []DismissedCheck    `json:"dismissed"`
+	Asked      []AskedWords        `json:"asked"`    // what customers typed before they opened it
+	Keywords   []string            `json:"keywords"` // suggestions from it
+	Neighbours []article.Neighbour `json:"neighbours"`
+}
+
+// DismissedCheck is a check that was set aside.
+type DismissedCheck struct {
+	article.Check
+	Reason string `json:"reason"`
+	Who    string `json:"who"`
+}
+
+// AskedWords is something customers typed, and how many did.
+type AskedWords struct {
+	Text  string `json:"text"`
+	Count int    `json:"count"`
+}
+
+// Advise checks a working copy.
+func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
+	db := a.db.WithContext(ctx)
+	row, e, err := find(db, reference, false)
+	if err != nil {
+		return Advised{}, err
+	}
+	draft := article.Draft{Title: e.Title, Body: e.Body, Keywords: e.Keywords, SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription}
+	draft.Sections, err = sectionsOf(row, e)
+	if err != nil {
+		return Advised{}, err
+	}
+	if draft.Targets, err = targets(db, e.Body); err != nil {
+		return Advised{}, err
+	}
+	if err := db.Raw(`SELECT DISTINCT unnest(avoided_words) FROM sites`).Scan(&draft.Avoided).Error; err != nil {
+		return Advised{}, err
+	}
+	if e.Language == sourceLanguage {
+		if draft.Neighbours, err = a.neighbours(db, row, e); err != nil {
+			return Advised{}, err
+		}
+	}
+	asked, err := a.askedBefore(ctx, article.Reference(row.Number))
+	if err != nil {
+		return Advised{}, err
+	}
+	draft.Asked = asked
+	out := Advised{Advice: article.Advise(draft), Version: e.Version, Neighbours: draft.Neighbours}
+	out.Asked, out.Keywords = tally(asked), suggestions(asked, e)
+	return out, a.setAside(db, e.ID, &out)
+}
+
+func sectionsOf(row store.Article, e store.Edition) ([]article.Section, error) {
+	if e.Language != sourceLanguage {
+		return nil, nil // the headings of the template are in the source's language
+	}
+	t, err := templateOf(store.Template{Sections: row.Sections})
+	return t.Sections, err
+}
+
+func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
+	numbers := article.Read(body).Links
+	list := map[int]article.Target{}
+	if len(numbers) == 0 {
+		return list, nil
+	}
+	var rows []struct {
+		Number int
+		Title  string
+		Live   bool
+	}
+	err := db.Raw(`SELECT a.number, e.title, e.live_revision_id IS NOT NULL AS live FROM articles a
+		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, sourceLanguage, numbers).Scan(&rows).Error
+	for _, r := range rows {
+		list[r.Number] = article.Target{Title: r.Title, Live: r.Live}
+	}
+	return list, err
+}
+
+// neighbours finds other articles with many of the same words: those that search
+// would offer for it, and those with words of its title.
+func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]article.Neighbour, error) {
+	const candidates, shown = 8, 3
+	words := strings.Fields(e.Title + " " + e.Text)
+	var numbers []int64
+	hits, err := a.index.Search(strings.Join(words[:min(len(words), 24)], " "), audience.Viewer{Staff: true}, candidates)
+	if err != nil {
+		hits = nil // words that search has no use for have no neighbours there
+	}
+	for _, h := range hits {
+		if n, _, ok := article.ParseReference(h.Reference); ok {
+			numbers = append(numbers, int64(n))
+		}
+	}
+	var rows []struct {
+		Number      int
+		Title, Text string
+	}
+	err = db.Raw(`SELECT a.number, e.title, left(e.text, 60000) AS text FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE a.id <> ? AND (a.number = ANY(?) OR a.id IN (SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('english', ?) LIMIT ?))`,
+		sourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("looking for neighbours: %w", err)
+	}
+	var list []article.Neighbour
+	for _, r := range rows {
+		if overlap := article.Overlap(e.Text, r.Text); overlap > 0.2 {
+			list = append(list, article.Neighbour{Reference: article.Reference(r.Number), Title: r.Title, Overlap: overlap})
+		}
+	}
+	slices.SortFunc(list, func(x, y article.Neighbour) int {
+		if x.Overlap != y.Overlap {
+			return int(1e6 * (y.Overlap - x.Overlap))
+		}
+		return strings.Compare(x.Reference, y.Reference)
+	})
+	return list[:min(len(list), shown)], nil
+}
+
+// askedBefore gives what customers typed in questions in which they opened the
+// article, the latest last.
+func (a *App) askedBefore(ctx context.Context, reference string) ([]string, error) {
+	questions, err := a.questions(ctx)
+	if err != nil {
+		return nil, err
+	}
+	const latest = 200
+	var list []string
+	for _, q := range questions {
+		opened := slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
+			return e.Kind == outcome.Opened && strings.HasPrefix(e.Ref, reference+"@")
+		})
+		if !opened {
+			continue
+		}
+		for _, e := range q.Evidence {
+			if e.Kind == outcome.Asked && e.Text != "" {
+				list = append(list, e.Text)
+				break
+			}
+		}
+	}
+	return list[max(0, len(list)-latest):], nil
+}
+
+func tally(asked []string) []AskedWords {
+	var list []AskedWords
+	for _, text := range asked {
+		at := slices.IndexFunc(list, func(w AskedWords) bool { return strings.EqualFold(w.Text, text) })
+		if at < 0 {
+			list, at = append(list, AskedWords{Text: text}), len(list)
+		}
+		list[at].Count++
+	}
+	slices.SortStableFunc(list, func(x, y AskedWords) int { return y.Count - x.Count })
+	return list[:min(len(list), 12)]
+}
+
+// suggestions are short things that customers typed and that are no keywords yet.
+func suggestions(asked []string, e store.Edition) []string {
+	var list []string
+	for _, w := range tally(asked) {
+		text := strings.ToLower(strings.Trim(w.Text, " ?!."))
+		known := strings.Contains(strings.ToLower(e.Title), text) || slices.ContainsFunc([]string(e.Keywords), func(k string) bool { return strings.EqualFold(k, text) })
+		if n := len(strings.Fields(text)); n >= 1 && n <= 4 && !known && !strings.Contains(text, "[") {
+			list = append(list, text)
+		}
+	}
+	return list[:min(len(list), 6)]
+}
+
+// setAside takes dismissed checks from the list.
+func (a *App) setAside(db *gorm.DB, edition int64, out *Advised) error {
+	var rows []struct{ Key, Reason, Who string }
+	err := db.Raw(`SELECT d.key, d.reason, s.name AS who FROM dismissals d JOIN staff s ON s.id = d.staff_id WHERE d.edition_id = ?`, edition).Scan(&rows).Error
+	if err != nil {
+		return err
+	}
+	kept := []article.Check{}
+	for _, c := range out.Checks {
+		at := slices.IndexFunc(rows, func(r struct{ Key, Reason, Who string }) bool { return r.Key == c.Key })
+		if at < 0 {
+			kept = append(kept, c)
+		} else {
+			out.Dismissed = append(out.Dismissed, DismissedCheck{c, rows[at].Reason, rows[at].Who})
+		}
+	}
+	out.Checks = kept
+	return nil
+}

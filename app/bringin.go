@@ -1,0 +1,529 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/exchange"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+const jobImport = "import"
+
+// ImportOptions say how a bundle is brought in.
+type ImportOptions struct {
+	CategoryID int64          `json:"category_id,omitempty"` // everything goes below it; 0 for the top
+	Split      exchange.Split `json:"split,omitempty"`
+}
+
+// ImportReport says line by line what was, or would be, brought in.
+type ImportReport struct {
+	Created int             `json:"created"`
+	Changed int             `json:"changed"`
+	Skipped int             `json:"skipped"`
+	Notes   int             `json:"notes"` // things that could not be kept
+	Failed  int             `json:"failed"`
+	Lines   []exchange.Line `json:"lines"`
+}
+
+func (r *ImportReport) add(l exchange.Line) {
+	switch l.Action {
+	case exchange.Create:
+		r.Created++
+	case exchange.Change:
+		r.Changed++
+	case exchange.Skip:
+		r.Skipped++
+	case exchange.Note:
+		r.Notes++
+	case exchange.Problem:
+		r.Failed++
+	}
+	r.Lines = append(r.Lines, l)
+}
+
+// ImportLibrary brings a bundle in, or only says what it would do. What is there
+// already just so is skipped, so that bringing the same in again changes nothing.
+// New articles are drafts; articles that are there get a new working copy, and what
+// customers read stays as it is.
+func (a *App) ImportLibrary(ctx context.Context, by Staff, b exchange.Bundle, o ImportOptions, dry bool, progress func(done, total int)) (ImportReport, error) {
+	if err := by.may("Bringing articles in", role.Author); err != nil {
+		return ImportReport{}, err
+	}
+	if progress == nil {
+		progress = func(int, int) {}
+	}
+	set := exchange.Read(b, o.Split)
+	r := &importer{app: a, by: by, set: set, options: o, dry: dry, categories: map[string]int64{}, owners: map[string]int64{}, files: map[string]string{}}
+	for _, l := range set.Report {
+		r.report.add(l)
+	}
+	if len(set.Pages) == 0 {
+		return r.report, problem(BadFile, "There is no article in it: neither a Markdown file (.md) nor a page (.html).")
+	}
+	if err := r.prepare(ctx); err != nil {
+		return r.report, err
+	}
+	for i := range set.Pages {
+		if err := ctx.Err(); err != nil {
+			return r.report, err
+		}
+		if err := r.bring(ctx, i); err != nil {
+			return r.report, err
+		}
+		if (i+1)%20 == 0 || i+1 == len(set.Pages) {
+			progress(i+1, len(set.Pages))
+		}
+	}
+	return r.report, nil
+}
+
+type importer struct {
+	app        *App
+	by         Staff
+	set        *exchange.Set
+	options    ImportOptions
+	dry        bool
+	report     ImportReport
+	known      map[string]int // numbers of the articles that are there, by key
+	numbers    []int          // of each page's article, those to be made too
+	fresh      []bool         // the page's article is to be made
+	bad        []string       // why a page cannot be brought in
+	categories map[string]int64
+	owners     map[string]int64
+	files      map[string]string // path here by path in the bundle
+}
+
+// prepare gives every page its number before any text is read, since texts point to
+// each other.
+func (r *importer) prepare(ctx context.Context) error {
+	db := r.app.db.WithContext(ctx)
+	r.known = map[string]int{}
+	var rows []struct {
+		Key    string
+		Number int
+	}
+	keys := make([]string, len(r.set.Pages))
+	for i, p := range r.set.Pages {
+		keys[i] = p.Key
+	}
+	if err := db.Raw(`SELECT key, number FROM articles WHERE key IN ?`, keys).Scan(&rows).Error; err != nil {
+		return err
+	}
+	for _, row := range rows {
+		r.known[row.Key] = row.Number
+	}
+	taken := map[int]bool{}
+	var used []int
+	if err := db.Raw(`SELECT number FROM articles`).Scan(&used).Error; err != nil {
+		return err
+	}
+	for _, n := range used {
+		taken[n] = true
+	}
+	next := 0
+	if err := db.Raw(`SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM article_numbers`).Scan(&next).Error; err != nil {
+		return err
+	}
+	r.numbers, r.fresh, r.bad = make([]int, len(keys)), make([]bool, len(keys)), make([]string, len(keys))
+	claimed := map[string]int{}
+	for i, p := range r.set.Pages {
+		r.claim(i, p, taken, claimed)
+	}
+	for i, p := range r.set.Pages {
+		if r.numbers[i] != 0 || r.bad[i] != "" {
+			continue
+		}
+		if n, ok := claimed[p.Key]; ok { // another edition of an article of the bundle
+			r.numbers[i] = n
+			continue
+		}
+		for next++; taken[next]; next++ {
+		}
+		r.numbers[i], r.fresh[i], taken[next], claimed[p.Key] = next, true, true, next
+	}
+	if r.dry {
+		return nil
+	}
+	return db.Exec(`SELECT setval('article_numbers', greatest(?, (SELECT last_value FROM article_numbers), 1))`, max(next, slices.Max(r.numbers))).Error
+}
+
+// claim gives a page the article it is, or the number it asks for where that is free.
+func (r *importer) claim(i int, p exchange.Page, taken map[int]bool, claimed map[string]int) {
+	source := p.Language == "" || p.Language == article.SourceLanguage
+	if n, ok := r.known[p.Key]; ok {
+		r.numbers[i] = n
+	} else if n, _, ok := article.ParseReference(p.Reference); ok && source && !taken[n] {
+		r.numbers[i], r.fresh[i], taken[n] = n, true, true
+	}
+	if !source {
+		if article.Languages[p.Language] == "" {
+			r.bad[i] = fmt.Sprintf("%q is not one of the languages that editions can have", p.Language)
+		}
+		return
+	}
+	if r.numbers[i] != 0 {
+		if _, twice := claimed[p.Key]; twice {
+			r.bad[i] = "another file has the same key"
+		}
+		claimed[p.Key] = r.numbers[i]
+	}
+}
+
+// bring brings one page in.
+func (r *importer) bring(ctx context.Context, i int) error {
+	p := r.set.Pages[i]
+	line := exchange.Line{File: p.Path, Line: 0, Title: p.Title}
+	fail := func(message string) error {
+		line.Action, line.Message = exchange.Problem, message
+		r.report.add(line)
+		return nil
+	}
+	if r.bad[i] != "" {
+		return fail(r.bad[i])
+	}
+	line.Reference = article.EditionReference(r.numbers[i], p.Language)
+	var lost []exchange.Line
+	body, taken, err := p.Text(r.resolve(ctx, p, &lost))
+	if err == nil {
+		line.Action, line.Message, err = r.keep(ctx, i, body)
+	}
+	var known *Problem
+	switch err = asProblem(err, "article"); {
+	case errors.As(err, &known):
+		detail := known.Detail
+		for _, f := range known.Fields {
+			detail += " " + f.Name + ": " + f.Message
+		}
+		return fail(detail)
+	case err != nil:
+		return fmt.Errorf("%s: %w", p.Path, err)
+	}
+	r.report.add(line)
+	for _, l := range append(taken, lost...) {
+		r.report.add(l)
+	}
+	return nil
+}
+
+// resolve leads the addresses of a page to articles and files here.
+func (r *importer) resolve(ctx context.Context, p exchange.Page, lost *[]exchange.Line) article.Resolve {
+	note := func(format string, args ...any) {
+		*lost = append(*lost, exchange.Line{File: p.Path, Action: exchange.Note, Title: p.Title, Message: fmt.Sprintf(format, args...)})
+	}
+	return func(address string, picture bool) (string, bool) {
+		to, ok := r.set.Follow(p, address)
+		switch {
+		case !ok && strings.HasPrefix(address, "#"):
+			return address, true
+		case !ok && picture:
+			note("the picture %s is not in the set", address)
+			return "", false
+		case !ok:
+			note("the link to %s leads out of the set", address)
+			return "", false
+		case to.Outside && picture:
+			note("the picture %s is on another site", address)
+			return "", false
+		case to.Outside:
+			return address, true
+		case to.Page >= 0:
+			here := article.LinkPath + article.Reference(r.numbers[to.Page])
+			if to.Fragment != "" && r.set.Pages[to.Page].Part == "" {
+				here += "#" + article.Slug(to.Fragment)
+			}
+			return here, true
+		}
+		here, err := r.file(ctx, to.File, picture)
+		if err != nil {
+			note("%s: %s", to.Name, err)
+			return "", false
+		}
+		return here, true
+	}
+}
+
+// file keeps a file of the bundle, once.
+func (r *importer) file(ctx context.Context, content []byte, picture bool) (string, error) {
+	hash := fileHash(content)
+	if path, ok := r.files[hash]; ok {
+		return path, nil
+	}
+	path := article.FilePath + hash
+	if !r.dry {
+		keep := r.app.KeepAttachment
+		if picture {
+			keep = r.app.KeepMedia
+		}
+		kept, err := keep(ctx, r.by, content)
+		if err != nil {
+			return "", err
+		}
+		path = kept.Path
+	}
+	r.files[hash] = path
+	return path, nil
+}
+
+// keep makes or changes the article of a page, and says which.
+func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Action, string, error) {
+	p := r.set.Pages[i]
+	text, err := WorkingCopy{Title: p.Title, Body: body, Keywords: append([]string{}, p.Keywords...), SearchTitle: p.SearchTitle, SearchDescription: p.SearchDescription}.clean()
+	if err != nil {
+		return "", "", err
+	}
+	text.Body = article.Canonical(text.Body)
+	if p.Language != "" && p.Language != article.SourceLanguage {
+		return r.keepEdition(ctx, i, text)
+	}
+	if r.fresh[i] {
+		if r.dry {
+			return exchange.Create, "", r.checkHead(ctx, p)
+		}
+		return exchange.Create, "", r.app.transaction(ctx, func(tx *gorm.DB) error { return r.create(tx, i, text) })
+	}
+	var what []string
+	err = r.app.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, article.Reference(r.numbers[i]), !r.dry)
+		if err != nil {
+			return err
+		}
+		before := row
+		if err := r.properties(tx, p, &row); err != nil {
+			return err
+		}
+		if note := changed(before, row); note != "" {
+			what = append(what, note)
+			if !r.dry {
+				if err := r.app.keepProperties(tx, r.by, before, row); err != nil {
+					return err
+				}
+			}
+		}
+		changedText, err := r.rewrite(tx, &e, text)
+		if changedText {
+			what = append(what, "another text")
+		}
+		return err
+	})
+	if len(what) == 0 {
+		return exchange.Skip, "", err
+	}
+	return exchange.Change, strings.Join(what, "; "), err
+}
+
+// rewrite puts a text into an edition if it differs.
+func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text WorkingCopy) (bool, error) {
+	present := copied(*e)
+	present.Body = article.Canonical(present.Body)
+	if present.Title == text.Title && present.Body == text.Body && slices.Equal(present.Keywords, text.Keywords) &&
+		present.SearchTitle == text.SearchTitle && present.SearchDescription == text.SearchDescription {
+		return false, nil
+	}
+	next, err := copyOf(*e).Next(article.Edit, r.by.actor(), "")
+	if err != nil {
+		return true, asProblem(err, "")
+	}
+	if r.dry {
+		return true, nil
+	}
+	if err := r.app.hold(tx, r.by, e.ID, ""); err != nil {
+		return true, err
+	}
+	e.State = string(next)
+	return true, r.app.write(tx, r.by, e, text)
+}
+
+func (r *importer) checkHead(ctx context.Context, p exchange.Page) error {
+	row := store.Article{Kind: Kinds[0], Audience: string(audience.Everyone), RecheckDays: DefaultRecheck}
+	return r.properties(r.app.db.WithContext(ctx), p, &row)
+}
+
+func (r *importer) create(tx *gorm.DB, i int, text WorkingCopy) error {
+	p := r.set.Pages[i]
+	category, err := r.category(tx, p.Category)
+	if err != nil {
+		return err
+	}
+	row, err := r.app.create(tx, r.by, NewArticle{CategoryID: category, Kind: p.Kind, Copy: text, Audience: audience.Audience(p.Audience), key: p.Key, number: r.numbers[i]})
+	if err != nil {
+		return err
+	}
+	before := row
+	if err := r.properties(tx, p, &row); err != nil {
+		return err
+	}
+	if p.Order > 0 {
+		row.Position = p.Order
+	}
+	if changed(before, row) == "" && row.Position == before.Position {
+		return nil
+	}
+	if err := checkProperties(tx, row); err != nil {
+		return err
+	}
+	return tx.Save(&row).Error
+}
+
+// properties puts what a page says of an article into its row. What it does not say
+// stays.
+func (r *importer) properties(tx *gorm.DB, p exchange.Page, row *store.Article) error {
+	if p.Kind != "" {
+		row.Kind = p.Kind
+	}
+	if p.Audience != "" {
+		row.Audience = p.Audience
+	}
+	if p.RecheckDays != 0 && p.RecheckDays != row.RecheckDays {
+		row.RecheckDays, row.RecheckOn = p.RecheckDays, r.app.today().AddDate(0, 0, p.RecheckDays)
+	}
+	if p.InterimUntil != "" {
+		day, err := time.Parse(time.DateOnly, p.InterimUntil)
+		if err != nil {
+			return err
+		}
+		row.InterimUntil = &day
+	}
+	if p.Owner != "" {
+		id, ok := r.owners[p.Owner]
+		if !ok {
+			if err := tx.Raw(`SELECT coalesce(max(id), 0) FROM staff WHERE lower(email) = lower(?)`, p.Owner).Scan(&id).Error; err != nil {
+				return err
+			}
+			r.owners[p.Owner] = id
+		}
+		if id != 0 {
+			row.OwnerID = id
+		}
+	}
+	return checkProperties(tx, *row)
+}
+
+func (r *importer) keepEdition(ctx context.Context, i int, text WorkingCopy) (exchange.Action, string, error) {
+	p := r.set.Pages[i]
+	ref := article.EditionReference(r.numbers[i], p.Language)
+	_, e, err := find(r.app.db.WithContext(ctx), ref, false)
+	var missing *Problem
+	if errors.As(err, &missing) {
+		if r.dry {
+			return exchange.Create, "", nil
+		}
+		if _, err := r.app.AddEdition(ctx, r.by, article.Reference(r.numbers[i]), p.Language); err != nil {
+			return "", "", err
+		}
+		err = r.app.transaction(ctx, func(tx *gorm.DB) error {
+			_, e, err := find(tx, ref, true)
+			if err != nil {
+				return err
+			}
+			_, err = r.rewrite(tx, &e, text)
+			return err
+		})
+		return exchange.Create, "", err
+	}
+	if err != nil {
+		return "", "", err
+	}
+	differs := false
+	err = r.app.transaction(ctx, func(tx *gorm.DB) error {
+		if !r.dry {
+			if _, e, err = find(tx, ref, true); err != nil {
+				return err
+			}
+		}
+		differs, err = r.rewrite(tx, &e, text)
+		return err
+	})
+	if differs {
+		return exchange.Change, "another text", err
+	}
+	return exchange.Skip, "", err
+}
+
+// category finds or makes the category of a path of names.
+func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
+	parent := r.options.CategoryID
+	if len(names) == 0 && parent == 0 {
+		names = []string{"Brought in"}
+	}
+	for n := range names {
+		path := strings.Join(names[:n+1], "/")
+		if id, ok := r.categories[path]; ok {
+			parent = id
+			continue
+		}
+		var id int64
+		err := tx.Raw(`SELECT coalesce(max(id), 0) FROM categories WHERE coalesce(parent_id, 0) = ? AND name = ?`, parent, names[n]).Scan(&id).Error
+		if err != nil {
+			return 0, err
+		}
+		if id == 0 {
+			shelf := r.set.Shelf[path]
+			if id, err = r.app.addCategory(tx, r.by, NewCategory{ParentID: parent, Name: names[n], Description: shelf.Description, Audience: orEveryone(shelf.Audience)}, shelf.Order); err != nil {
+				return 0, err
+			}
+		}
+		parent = id
+	}
+	// Only what the transaction keeps may be remembered; a failed page makes it anew.
+	return parent, nil
+}
+
+func orEveryone(a string) audience.Audience {
+	if a == "" {
+		return audience.Everyone
+	}
+	return audience.Audience(a)
+}
+
+// AskImport begins to bring an archive, a page or a Markdown file in, and gives the job.
+func (a *App) AskImport(ctx context.Context, by Staff, name string, content []byte, o ImportOptions, dry bool) (int64, error) {
+	if err := by.may("Bringing articles in", role.Author); err != nil {
+		return 0, err
+	}
+	if _, err := bundleOf(name, content); err != nil {
+		return 0, problem(BadFile, "It cannot be read: %s.", err)
+	}
+	if o.CategoryID != 0 {
+		if err := a.db.WithContext(ctx).First(&store.Category{}, o.CategoryID).Error; err != nil {
+			return 0, asProblem(err, "category")
+		}
+	}
+	return a.ask(ctx, by, jobImport, importInput{name, o, dry}, content, 0)
+}
+
+type importInput struct {
+	Name    string        `json:"name"`
+	Options ImportOptions `json:"options"`
+	Dry     bool          `json:"dry"`
+}
+
+// bundleOf reads an upload: a zip archive, or a single file.
+func bundleOf(name string, content []byte) (exchange.Bundle, error) {
+	if strings.HasSuffix(strings.ToLower(name), ".zip") {
+		return exchange.ReadZip(name, content)
+	}
+	return exchange.Bundle{Name: "uploads", Files: map[string][]byte{name: content}}, nil
+}
+
+func (a *App) runImport(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error) {
+	var in importInput
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return nil, err
+	}
+	b, err := bundleOf(in.Name, row.File)
+	if err != nil {
+		return nil, problem(BadFile, "It cannot be read: %s.", err)
+	}
+	return a.ImportLibrary(ctx, by, b, in.Options, in.Dry, progress)
+}

@@ -1,0 +1,477 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+const (
+	jobBulk = "bulk"
+	jobUndo = "undo"
+)
+
+// Bulk is a change to many articles at once. What is nil or empty stays.
+type Bulk struct {
+	References     []string          `json:"references,omitempty"`
+	Filter         *ArticleFilter    `json:"filter,omitempty"` // in place of references: all that fit
+	CategoryID     int64             `json:"category_id,omitempty"`
+	OwnerID        int64             `json:"owner_id,omitempty"`
+	Audience       audience.Audience `json:"audience,omitempty"`
+	AddKeywords    []string          `json:"add_keywords,omitempty"`
+	RemoveKeywords []string          `json:"remove_keywords,omitempty"`
+	RecheckOn      string            `json:"recheck_on,omitempty"` // a day such as 2026-03-02
+	Withdraw       bool              `json:"withdraw,omitempty"`
+}
+
+// MaxBulk is how many articles can be changed at once.
+const MaxBulk = 20_000
+
+// BulkSummary says what a bulk change will do.
+type BulkSummary struct {
+	Articles  int           `json:"articles"`
+	Changes   int           `json:"changes"` // articles that are not so already
+	What      []string      `json:"what"`    // in words
+	Refused   []BulkRefusal `json:"refused"` // the first of them
+	Refusals  int           `json:"refusals"`
+	Customers int           `json:"customers"` // live articles that customers will see changed
+}
+
+// BulkRefusal is an article that cannot be changed so, and why.
+type BulkRefusal struct {
+	Reference string `json:"reference"`
+	Title     string `json:"title"`
+	Reason    string `json:"reason"`
+}
+
+// bulkState is what a bulk change can change of an article.
+type bulkState struct {
+	CategoryID int64    `json:"category_id"`
+	Position   int      `json:"position"`
+	OwnerID    int64    `json:"owner_id"`
+	Audience   string   `json:"audience"`
+	RecheckOn  string   `json:"recheck_on"`
+	Keywords   []string `json:"keywords"`
+	LiveID     *int64   `json:"live_id"`
+	State      string   `json:"state"`
+}
+
+func stateOf(row store.Article, e store.Edition) bulkState {
+	return bulkState{row.CategoryID, row.Position, row.OwnerID, row.Audience, row.RecheckOn.Format(time.DateOnly), append([]string{}, e.Keywords...), e.LiveRevisionID, e.State}
+}
+
+func (b Bulk) check(by Staff) error {
+	doing, roles := "Changing many articles", []role.Role{role.Author, role.Publisher}
+	if b.Withdraw {
+		doing, roles = "Withdrawing articles", []role.Role{role.Publisher}
+	}
+	if err := by.may(doing, roles...); err != nil {
+		return err
+	}
+	var f fields
+	f.require(len(b.References) > 0 || b.Filter != nil, "references", "Choose at least one article.")
+	f.require(len(b.References) <= MaxBulk, "references", fmt.Sprintf("At most %d at once.", MaxBulk))
+	f.require(len(b.What()) > 0, "change", "Choose what to change.")
+	f.require(b.Audience == "" || b.Audience.Valid(), "audience", "Choose who may see it.")
+	if b.RecheckOn != "" {
+		_, err := time.Parse(time.DateOnly, b.RecheckOn)
+		f.require(err == nil, "recheck_on", "A day is written as 2026-03-02.")
+	}
+	for _, k := range append(b.AddKeywords, b.RemoveKeywords...) {
+		f.atMost("keywords", k, 80)
+	}
+	return f.err()
+}
+
+// What says in words what is changed.
+func (b Bulk) What() []string {
+	var list []string
+	add := func(use bool, what string) {
+		if use {
+			list = append(list, what)
+		}
+	}
+	add(b.CategoryID != 0, "moved to another category")
+	add(b.OwnerID != 0, "given to another owner")
+	add(b.Audience != "", "shown to another audience")
+	add(len(b.AddKeywords) > 0, "given the keywords "+strings.Join(b.AddKeywords, ", "))
+	add(len(b.RemoveKeywords) > 0, "rid of the keywords "+strings.Join(b.RemoveKeywords, ", "))
+	add(b.RecheckOn != "", "to be looked at again on "+b.RecheckOn)
+	add(b.Withdraw, "withdrawn from customers")
+	return list
+}
+
+// numbers gives the numbers of the articles that are meant, in order.
+func (a *App) numbers(ctx context.Context, b Bulk) ([]int, error) {
+	if b.Filter != nil {
+		sql, args := a.where(*b.Filter)
+		var list []int
+		err := a.db.WithContext(ctx).Raw(`SELECT a.number`+sql+` ORDER BY a.number LIMIT ?`, append(args, MaxBulk)...).Scan(&list).Error
+		return list, err
+	}
+	var list []int
+	for _, ref := range b.References {
+		n, _, ok := article.ParseReference(ref)
+		if !ok {
+			return nil, problem(NotFound, "There is no article %q.", ref)
+		}
+		list = append(list, n)
+	}
+	slices.Sort(list)
+	return slices.Compact(list), nil
+}
+
+// apply changes what the bulk change says of one article, and gives how it was and
+// how it is now. It changes nothing in the database.
+func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition) (before, after bulkState, err error) {
+	before = stateOf(*row, *e)
+	if b.CategoryID != 0 {
+		row.CategoryID = b.CategoryID
+	}
+	if b.OwnerID != 0 {
+		row.OwnerID = b.OwnerID
+	}
+	if b.RecheckOn != "" {
+		if row.RecheckOn, err = time.Parse(time.DateOnly, b.RecheckOn); err != nil {
+			return before, before, err
+		}
+	}
+	if b.Audience != "" {
+		if e.LiveRevisionID != nil && b.Audience.WiderThan(audience.Audience(row.Audience)) && !by.Roles.Has(role.Publisher) {
+			return before, before, problem(Denied, "It is live: showing it to more people needs a publisher.")
+		}
+		row.Audience = string(b.Audience)
+	}
+	if len(b.AddKeywords)+len(b.RemoveKeywords) > 0 {
+		if err := b.keywords(by, e); err != nil {
+			return before, before, err
+		}
+	}
+	if b.Withdraw && e.LiveRevisionID != nil {
+		next, err := copyOf(*e).Next(article.Withdraw, by.actor(), "")
+		if err != nil {
+			return before, before, asProblem(err, "")
+		}
+		e.State, e.LiveRevisionID, e.LiveSince = string(next), nil, nil
+	}
+	return before, stateOf(*row, *e), nil
+}
+
+func (b Bulk) keywords(by Staff, e *store.Edition) error {
+	list := slices.DeleteFunc(slices.Clone([]string(e.Keywords)), func(k string) bool { return slices.Contains(b.RemoveKeywords, k) })
+	for _, k := range b.AddKeywords {
+		if k = strings.Join(strings.Fields(k), " "); k != "" && !slices.Contains(list, k) {
+			list = append(list, k)
+		}
+	}
+	if slices.Equal(list, []string(e.Keywords)) {
+		return nil
+	}
+	if len(list) > 40 {
+		return problem(Invalid, "It would have more than 40 keywords.")
+	}
+	next, err := copyOf(*e).Next(article.Edit, by.actor(), "")
+	if err != nil {
+		return asProblem(err, "")
+	}
+	e.Keywords, e.State = list, string(next)
+	return nil
+}
+
+func (s bulkState) same(o bulkState) bool {
+	a, errA := json.Marshal(s)
+	b, errB := json.Marshal(o)
+	return errA == nil && errB == nil && string(a) == string(b)
+}
+
+// SummariseBulk says what a bulk change would do, and changes nothing.
+func (a *App) SummariseBulk(ctx context.Context, by Staff, b Bulk) (BulkSummary, error) {
+	if err := b.check(by); err != nil {
+		return BulkSummary{}, err
+	}
+	numbers, err := a.numbers(ctx, b)
+	if err != nil {
+		return BulkSummary{}, err
+	}
+	out := BulkSummary{Articles: len(numbers), What: b.What()}
+	db := a.db.WithContext(ctx)
+	for chunk := range slices.Chunk(numbers, 500) {
+		rows, editions, err := sources(db, chunk, false)
+		if err != nil {
+			return out, err
+		}
+		for _, row := range rows {
+			e := editions[row.ID]
+			live := e.LiveRevisionID != nil
+			before, after, err := b.apply(by, &row, &e)
+			var p *Problem
+			switch {
+			case errors.As(err, &p):
+				if out.Refusals++; len(out.Refused) < 20 {
+					out.Refused = append(out.Refused, BulkRefusal{article.Reference(row.Number), e.Title, p.Detail})
+				}
+			case err != nil:
+				return out, err
+			case !before.same(after):
+				out.Changes++
+				if live && (before.Audience != after.Audience || before.LiveID != after.LiveID || before.CategoryID != after.CategoryID) {
+					out.Customers++
+				}
+			}
+		}
+	}
+	return out, nil
+}
+
+// sources gives articles with their source editions, those that are there.
+func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]store.Edition, error) {
+	suffix := ""
+	if lock {
+		suffix = " FOR UPDATE"
+	}
+	var rows []store.Article
+	if err := db.Raw(`SELECT * FROM articles WHERE number IN ? ORDER BY number`+suffix, numbers).Scan(&rows).Error; err != nil {
+		return nil, nil, err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	var editions []store.Edition
+	// Bodies are not needed here, but the rules look at them: a text of nothing has no state to keep.
+	if err := db.Where("article_id IN ? AND language = ?", ids, sourceLanguage).Find(&editions).Error; err != nil {
+		return nil, nil, err
+	}
+	by := map[int64]store.Edition{}
+	for _, e := range editions {
+		by[e.ArticleID] = e
+	}
+	return rows, by, nil
+}
+
+// AskBulk begins a bulk change and gives its job.
+func (a *App) AskBulk(ctx context.Context, by Staff, b Bulk) (int64, error) {
+	if err := b.check(by); err != nil {
+		return 0, err
+	}
+	numbers, err := a.numbers(ctx, b)
+	if err != nil {
+		return 0, err
+	}
+	db := a.db.WithContext(ctx)
+	if b.CategoryID != 0 {
+		if err := db.First(&store.Category{}, b.CategoryID).Error; err != nil {
+			return 0, asProblem(err, "category")
+		}
+	}
+	if b.OwnerID != 0 {
+		if err := db.First(&store.Staff{}, b.OwnerID).Error; err != nil {
+			return 0, asProblem(err, "member of staff")
+		}
+	}
+	b.Filter, b.References = nil, nil
+	return a.ask(ctx, by, jobBulk, bulkInput{b, numbers}, nil, len(numbers))
+}
+
+type bulkInput struct {
+	Bulk    Bulk  `json:"bulk"`
+	Numbers []int `json:"numbers"`
+}
+
+// BulkResult is what came of a bulk change.
+type BulkResult struct {
+	Changed  int           `json:"changed"`
+	Refused  []BulkRefusal `json:"refused"`
+	Undoable bool          `json:"undoable"`
+}
+
+// bulkChunk is how many articles are changed in one transaction.
+const bulkChunk = 100
+
+func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error) {
+	var in bulkInput
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return nil, err
+	}
+	out := BulkResult{Undoable: true}
+	for from := row.Done; from < len(in.Numbers); from += bulkChunk {
+		chunk := in.Numbers[from:min(from+bulkChunk, len(in.Numbers))]
+		err := a.transaction(ctx, func(tx *gorm.DB) error {
+			rows, editions, err := sources(tx, chunk, true)
+			if err != nil {
+				return err
+			}
+			for _, r := range rows {
+				if err := a.bulkOne(tx, by, row.ID, in.Bulk, r, editions[r.ID], &out); err != nil {
+					return err
+				}
+			}
+			return tx.Exec(`UPDATE jobs SET done = ? WHERE id = ?`, from+len(chunk), row.ID).Error
+		})
+		if err != nil {
+			return out, err
+		}
+		progress(from+len(chunk), len(in.Numbers))
+	}
+	err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ?`, row.ID).Scan(&out.Changed).Error
+	return out, err
+}
+
+func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Article, e store.Edition, out *BulkResult) error {
+	before, after, err := b.apply(by, &row, &e)
+	var p *Problem
+	if errors.As(err, &p) {
+		if len(out.Refused) < 100 {
+			out.Refused = append(out.Refused, BulkRefusal{article.Reference(row.Number), e.Title, p.Detail})
+		}
+		return nil
+	}
+	if err != nil || before.same(after) {
+		return err
+	}
+	if before.CategoryID != after.CategoryID {
+		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).Scan(&row.Position).Error; err != nil {
+			return err
+		}
+		after.Position = row.Position
+	}
+	was, err := json.Marshal(before)
+	if err != nil {
+		return err
+	}
+	is, err := json.Marshal(after)
+	if err != nil {
+		return err
+	}
+	if err := tx.Create(&store.JobChange{JobID: job, ArticleID: row.ID, Before: was, After: is}).Error; err != nil {
+		return err
+	}
+	if err := a.keepState(tx, row.ID, after, !slices.Equal(before.Keywords, after.Keywords), by); err != nil {
+		return err
+	}
+	line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", FromState: before.State, ToState: after.State, Note: strings.Join(b.What(), "; ") + ", among many"}
+	return a.note(tx, by, line)
+}
+
+// keepState writes what bulk changes can change.
+func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by Staff) error {
+	err := tx.Exec(`UPDATE articles SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_on = ? WHERE id = ?`,
+		s.CategoryID, s.Position, s.OwnerID, s.Audience, s.RecheckOn, id).Error
+	if err != nil {
+		return err
+	}
+	var e store.Edition
+	if err := tx.Where("article_id = ? AND language = ?", id, sourceLanguage).First(&e).Error; err != nil {
+		return err
+	}
+	e.State = s.State
+	if e.LiveRevisionID = s.LiveID; s.LiveID == nil {
+		e.LiveSince = nil
+	} else if e.LiveSince == nil {
+		now := a.now()
+		e.LiveSince = &now
+	}
+	if keywords {
+		text := copied(e)
+		text.Keywords = s.Keywords
+		text.into(&e)
+		e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
+	}
+	if err := tx.Save(&e).Error; err != nil {
+		return err
+	}
+	return store.Announce(tx, store.ArticleChanged, id)
+}
+
+// AskUndo begins to take a bulk change back and gives the job of that.
+func (a *App) AskUndo(ctx context.Context, by Staff, job int64) (int64, error) {
+	was, err := a.ReadJob(ctx, by, job)
+	if err != nil {
+		return 0, err
+	}
+	if was.Kind != jobBulk || was.State != store.JobDone {
+		return 0, problem(NotNow, "There is nothing to take back yet.")
+	}
+	var n int
+	if err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ? AND NOT undone`, job).Scan(&n).Error; err != nil {
+		return 0, err
+	}
+	if n == 0 {
+		return 0, problem(NotNow, "It has been taken back already.")
+	}
+	return a.ask(ctx, by, jobUndo, map[string]int64{"job": job}, nil, n)
+}
+
+// runUndo puts articles back as they were before a bulk change. One that somebody
+// changed since is left as it is, and named.
+func (a *App) runUndo(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error) {
+	var in struct{ Job int64 }
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return nil, err
+	}
+	out := BulkResult{}
+	left := map[int64]bool{}
+	for {
+		var changes []store.JobChange
+		err := a.db.WithContext(ctx).Where("job_id = ? AND NOT undone", in.Job).Order("article_id").Limit(bulkChunk + len(left)).Find(&changes).Error
+		if err != nil {
+			return out, err
+		}
+		changes = slices.DeleteFunc(changes, func(c store.JobChange) bool { return left[c.ArticleID] })
+		if len(changes) == 0 {
+			return out, nil
+		}
+		err = a.transaction(ctx, func(tx *gorm.DB) error {
+			for _, c := range changes {
+				if err := a.undoOne(tx, by, c, &out, left); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err != nil {
+			return out, err
+		}
+		progress(out.Changed+len(left), row.Total)
+	}
+}
+
+func (a *App) undoOne(tx *gorm.DB, by Staff, c store.JobChange, out *BulkResult, left map[int64]bool) error {
+	var number int
+	if err := tx.Raw(`SELECT number FROM articles WHERE id = ?`, c.ArticleID).Scan(&number).Error; err != nil {
+		return err
+	}
+	rows, editions, err := sources(tx, []int{number}, true)
+	if err != nil {
+		return err
+	}
+	row, e := rows[0], editions[c.ArticleID]
+	var before, after bulkState
+	if err := errors.Join(json.Unmarshal(c.Before, &before), json.Unmarshal(c.After, &after)); err != nil {
+		return err
+	}
+	if now := stateOf(row, e); !now.same(after) {
+		left[c.ArticleID] = true
+		out.Refused = append(out.Refused, BulkRefusal{article.Reference(number), e.Title, "Somebody changed it since; it stays as it is."})
+		return nil
+	}
+	if err := a.keepState(tx, c.ArticleID, before, !slices.Equal(before.Keywords, after.Keywords), by); err != nil {
+		return err
+	}
+	if err := tx.Model(&store.JobChange{}).Where("job_id = ? AND article_id = ?", c.JobID, c.ArticleID).Update("undone", true).Error; err != nil {
+		return err
+	}
+	out.Changed++
+	return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(number), Action: "properties", FromState: after.State, ToState: before.State, Note: "a change to many articles was taken back"})
+}

@@ -1,0 +1,171 @@
+package app
+
+import (
+	"context"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// HoldFor is after how much silence a hold ends.
+const HoldFor = 2 * time.Minute
+
+// Holder is who is writing an edition. Any number of tabs of one person are one
+// holder.
+type Holder struct {
+	ID    int64     `json:"id"`
+	Name  string    `json:"name"`
+	Since time.Time `json:"since"`
+}
+
+// holder gives who is writing, or nil.
+func (a *App) holder(db *gorm.DB, edition int64) (*Holder, error) {
+	var h Holder
+	err := db.Raw(`SELECT s.id, s.name, min(h.since) AS since FROM holds h JOIN staff s ON s.id = h.staff_id
+		WHERE h.edition_id = ? AND h.seen_at > ? GROUP BY s.id, s.name ORDER BY since LIMIT 1`, edition, a.now().Add(-HoldFor)).Scan(&h).Error
+	if err != nil || h.ID == 0 {
+		return nil, err
+	}
+	return &h, nil
+}
+
+// hold makes or renews the hold of a tab, unless somebody else is writing. The
+// edition must be locked, so that of two people only one gets it. Without a tab
+// it only looks.
+func (a *App) hold(tx *gorm.DB, by Staff, edition int64, tab string) error {
+	held, err := a.holder(tx, edition)
+	if err != nil {
+		return err
+	}
+	if held != nil && held.ID != by.ID {
+		return problem(Held, "%s has been writing this since %s. You can read along; your text stays here.", held.Name, held.Since.In(a.zone).Format("15:04"))
+	}
+	if tab == "" {
+		return nil
+	}
+	now := a.now()
+	err = tx.Exec(`INSERT INTO holds VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, tab) DO UPDATE SET seen_at = excluded.seen_at,
+		staff_id = excluded.staff_id, since = CASE WHEN holds.seen_at > ? AND holds.staff_id = excluded.staff_id THEN holds.since ELSE excluded.since END`,
+		edition, tab, by.ID, now, now, now.Add(-HoldFor)).Error
+	if err != nil || held != nil {
+		return err
+	}
+	return store.Announce(tx, store.CopyChanged, edition)
+}
+
+// Hold says that somebody is writing an edition in a tab. It gives who holds it.
+func (a *App) Hold(ctx context.Context, by Staff, reference, tab string) (*Holder, error) {
+	var f fields
+	f.text("tab", tab, 60)
+	if err := f.err(); err != nil {
+		return nil, err
+	}
+	var held *Holder
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		_, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if _, err := copyOf(e).Next(article.Edit, by.actor(), ""); err != nil {
+			return asProblem(err, "")
+		}
+		if err := a.hold(tx, by, e.ID, tab); err != nil {
+			return err
+		}
+		held, err = a.holder(tx, e.ID)
+		return err
+	})
+	return held, err
+}
+
+// LetGo ends the hold of a tab.
+func (a *App) LetGo(ctx context.Context, by Staff, reference, tab string) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		_, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		gone := tx.Exec(`DELETE FROM holds WHERE edition_id = ? AND staff_id = ? AND tab = ?`, e.ID, by.ID, tab)
+		if gone.Error != nil || gone.RowsAffected == 0 {
+			return gone.Error
+		}
+		return store.Announce(tx, store.CopyChanged, e.ID)
+	})
+}
+
+// TakeOver ends everybody else's hold and begins one's own. It needs a publisher
+// who also writes.
+func (a *App) TakeOver(ctx context.Context, by Staff, reference, tab string) error {
+	if err := by.may("Taking over from somebody who is writing", role.Publisher); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		held, err := a.holder(tx, e.ID)
+		if err != nil {
+			return err
+		}
+		if err := tx.Exec(`DELETE FROM holds WHERE edition_id = ? AND staff_id <> ?`, e.ID, by.ID).Error; err != nil {
+			return err
+		}
+		if held != nil && held.ID != by.ID {
+			line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "took over", Note: "from " + held.Name}
+			if err := a.note(tx, by, line); err != nil {
+				return err
+			}
+		}
+		if err := a.hold(tx, by, e.ID, tab); err != nil {
+			return err
+		}
+		return store.Announce(tx, store.CopyChanged, e.ID)
+	})
+}
+
+// KeepUnsaved makes a numbered revision of a text that could not be saved, so that
+// nothing is lost when somebody else took over. It gives its number.
+func (a *App) KeepUnsaved(ctx context.Context, by Staff, reference string, text WorkingCopy) (int, error) {
+	if err := by.may("Keeping a text", role.Author); err != nil {
+		return 0, err
+	}
+	text, err := text.clean()
+	if err != nil {
+		return 0, err
+	}
+	var number int
+	err = a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if text.same(e) {
+			return nil // it arrived after all
+		}
+		text.into(&e)
+		number, err = a.snapshot(tx, by, &row, &e, "unsaved text of "+by.Name)
+		if err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "kept unsaved text", Note: "as revision " + strings.TrimPrefix(article.RevisionReference(row.Number, number), article.Reference(row.Number)+"@")}
+		return a.note(tx, by, line)
+	})
+	return number, err
+}
+
+// WatchCopy rings when an edition's working copy, its state or its holder changes,
+// until stop.
+func (a *App) WatchCopy(ctx context.Context, reference string) (bell <-chan struct{}, stop func(), err error) {
+	_, e, err := find(a.db.WithContext(ctx), reference, false)
+	if err != nil {
+		return nil, nil, err
+	}
+	bell, stop = a.hub.watch(func(c store.Change) bool { return c.About == store.CopyChanged && c.ID == e.ID })
+	return bell, stop, nil
+}

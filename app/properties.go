@@ -1,0 +1,231 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// DefaultRecheck is after how many days a new article must be looked at again.
+const DefaultRecheck = 180
+
+// Properties are what an article is besides its text.
+type Properties struct {
+	CategoryID     int64             `json:"category_id"`
+	OwnerID        int64             `json:"owner_id"`
+	Kind           string            `json:"kind"`
+	Audience       audience.Audience `json:"audience"`
+	RecheckDays    int               `json:"recheck_days,omitempty"`  // 0 leaves it as it is
+	InterimUntil   string            `json:"interim_until,omitempty"` // a day such as 2026-03-02; "" for standing
+	KnownProblemID int64             `json:"known_problem_id,omitempty"`
+}
+
+// today is the day it is in the site's zone, as a date.
+func (a *App) today() time.Time {
+	y, m, d := a.now().In(a.zone).Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+}
+
+func (p Properties) into(row *store.Article, today time.Time) error {
+	row.CategoryID, row.OwnerID, row.Kind, row.Audience = p.CategoryID, p.OwnerID, p.Kind, string(p.Audience)
+	if p.RecheckDays != 0 && p.RecheckDays != row.RecheckDays {
+		row.RecheckDays, row.RecheckOn = p.RecheckDays, today.AddDate(0, 0, p.RecheckDays)
+	}
+	row.InterimUntil, row.KnownProblemID = nil, nil
+	if p.InterimUntil != "" {
+		day, err := time.Parse(time.DateOnly, p.InterimUntil)
+		if err != nil {
+			return &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"interim_until", "A day is written as 2026-03-02."}}}
+		}
+		row.InterimUntil = &day
+	}
+	if p.KnownProblemID != 0 {
+		row.KnownProblemID = &p.KnownProblemID
+	}
+	return nil
+}
+
+// SetProperties changes them. Widening the audience of what is live shows it to
+// more people at once, so it needs a publisher.
+func (a *App) SetProperties(ctx context.Context, by Staff, reference string, p Properties) error {
+	if err := by.may("Changing an article", role.Author, role.Publisher); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, _, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		before := row
+		if err := p.into(&row, a.today()); err != nil {
+			return err
+		}
+		return a.keepProperties(tx, by, before, row)
+	})
+}
+
+// keepProperties checks and keeps changed properties of an article.
+func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) error {
+	if err := checkProperties(tx, row); err != nil {
+		return err
+	}
+	note := changed(before, row)
+	if note == "" {
+		return nil
+	}
+	if audience.Audience(row.Audience).WiderThan(audience.Audience(before.Audience)) {
+		var live int
+		if err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND live_revision_id IS NOT NULL`, row.ID).Scan(&live).Error; err != nil {
+			return err
+		}
+		if live > 0 {
+			if err := by.may("Showing a live article to more people", role.Publisher); err != nil {
+				return err
+			}
+		}
+	}
+	if before.CategoryID != row.CategoryID {
+		if err := tx.First(&store.Category{}, row.CategoryID).Error; err != nil {
+			return asProblem(err, "category")
+		}
+		err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).Scan(&row.Position).Error
+		if err != nil {
+			return err
+		}
+	}
+	if before.OwnerID != row.OwnerID {
+		if err := tx.First(&store.Staff{}, row.OwnerID).Error; err != nil {
+			return asProblem(err, "member of staff")
+		}
+	}
+	if err := tx.Save(&row).Error; err != nil {
+		return err
+	}
+	if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", Note: note}); err != nil {
+		return err
+	}
+	return store.Announce(tx, store.ArticleChanged, row.ID)
+}
+
+func changed(before, after store.Article) string {
+	var parts []string
+	add := func(differs bool, format string, args ...any) {
+		if differs {
+			parts = append(parts, fmt.Sprintf(format, args...))
+		}
+	}
+	add(before.Audience != after.Audience, "audience %s → %s", before.Audience, after.Audience)
+	add(before.Kind != after.Kind, "kind %s → %s", before.Kind, after.Kind)
+	add(before.CategoryID != after.CategoryID, "moved to another category")
+	add(before.OwnerID != after.OwnerID, "given to another owner")
+	add(before.RecheckDays != after.RecheckDays, "recheck every %d days", after.RecheckDays)
+	add(!before.RecheckOn.Equal(after.RecheckOn) && before.RecheckDays == after.RecheckDays, "recheck on %s", after.RecheckOn.Format(time.DateOnly))
+	add(dayOf(before.InterimUntil) != dayOf(after.InterimUntil), "interim until %s", orNever(dayOf(after.InterimUntil)))
+	add(idOf(before.KnownProblemID) != idOf(after.KnownProblemID), "waits for another known problem")
+	return strings.Join(parts, "; ")
+}
+
+func dayOf(t *time.Time) string {
+	if t == nil {
+		return ""
+	}
+	return t.Format(time.DateOnly)
+}
+
+func idOf(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}
+
+func orNever(day string) string {
+	if day == "" {
+		return "no day"
+	}
+	return day
+}
+
+// KnownProblem is one cause that interim articles wait for the end of.
+type KnownProblem struct {
+	ID       int64      `json:"id"`
+	Name     string     `json:"name"`
+	OpenedAt time.Time  `json:"opened_at"`
+	SolvedAt *time.Time `json:"solved_at"`
+}
+
+// KnownProblems lists them, the open ones first.
+func (a *App) KnownProblems(ctx context.Context) ([]KnownProblem, error) {
+	var list []KnownProblem
+	err := a.db.WithContext(ctx).Raw(`SELECT * FROM known_problems ORDER BY solved_at DESC NULLS FIRST, id DESC LIMIT 200`).Scan(&list).Error
+	return list, err
+}
+
+// AddKnownProblem opens one.
+func (a *App) AddKnownProblem(ctx context.Context, by Staff, name string) (KnownProblem, error) {
+	if err := by.may("Opening a known problem", role.Author, role.Publisher); err != nil {
+		return KnownProblem{}, err
+	}
+	var f fields
+	f.text("name", name, 120)
+	if err := f.err(); err != nil {
+		return KnownProblem{}, err
+	}
+	row := store.KnownProblem{Name: strings.TrimSpace(name), OpenedAt: a.now()}
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "opened known problem"})
+	})
+	return KnownProblem{row.ID, row.Name, row.OpenedAt, nil}, err
+}
+
+// SolveKnownProblem ends one; the interim articles that waited for it are then due.
+func (a *App) SolveKnownProblem(ctx context.Context, by Staff, id int64) error {
+	if err := by.may("Solving a known problem", role.Author, role.Publisher); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var row store.KnownProblem
+		if err := tx.First(&row, id).Error; err != nil {
+			return asProblem(err, "known problem")
+		}
+		if row.SolvedAt != nil {
+			return nil
+		}
+		now := a.now()
+		row.SolvedAt = &now
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "solved known problem"})
+	})
+}
+
+// AudienceCount says how many belong to an audience, and who.
+type AudienceCount struct {
+	Audience  audience.Audience `json:"audience"`
+	Who       string            `json:"who"`
+	Customers int               `json:"customers"`
+	Staff     int               `json:"staff"`
+}
+
+// Audiences says exactly who each audience is.
+func (a *App) Audiences(ctx context.Context) ([]AudienceCount, error) {
+	var n struct{ Customers, Staff int }
+	err := a.db.WithContext(ctx).Raw(`SELECT (SELECT count(*) FROM customers) AS customers, (SELECT count(*) FROM staff WHERE disabled_at IS NULL) AS staff`).Scan(&n).Error
+	return []AudienceCount{
+		{audience.Everyone, "Anybody who opens the help centre or asks in the chat, search engines too.", n.Customers, n.Staff},
+		{audience.SignedIn, "Customers who have signed in, and staff.", n.Customers, n.Staff},
+		{audience.Staff, "Staff only: no customer sees it, in search, chat or by its address.", 0, n.Staff},
+	}, err
+}

@@ -1,0 +1,67 @@
+package http
+
+import (
+	"context"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"hermeneus/app"
+	"hermeneus/core/exchange"
+)
+
+// exchangeAPI brings articles in and takes them out.
+func (s *server) exchangeAPI(api huma.API) {
+	type importing struct {
+		Name     string         `query:"name" required:"true" maxLength:"200" doc:"Of the file: a .zip, .md or .html"`
+		Dry      bool           `query:"dry" doc:"Only say what would be done"`
+		Category int64          `query:"category" doc:"Everything goes below it"`
+		Split    exchange.Split `query:"split" enum:"pages,parts" default:"pages"`
+		RawBody  []byte         `contentType:"application/octet-stream"`
+	}
+	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
+	in.MaxBodyBytes = bodyLimit
+	staffCall(api, in, func(ctx context.Context, who app.Staff, in *importing) (*body[begunJob], error) {
+		id, err := s.app.AskImport(ctx, who, in.Name, in.RawBody, app.ImportOptions{CategoryID: in.Category, Split: in.Split}, in.Dry)
+		return wrap(begunJob{id}, err)
+	})
+	type exporting struct {
+		ArticleQuery
+		References string `query:"references" maxLength:"100000" doc:"Of single articles, with commas; else all that fit the filter"`
+	}
+	type archive struct {
+		ContentType        string `header:"Content-Type"`
+		ContentDisposition string `header:"Content-Disposition"`
+		Body               []byte
+	}
+	staffCall(api, op("GET", "/api/staff/export", "export-articles", "Articles as a zip of CommonMark files"), func(ctx context.Context, who app.Staff, in *exporting) (*archive, error) {
+		var references []string
+		if in.References != "" {
+			references = strings.Split(in.References, ",")
+		}
+		bundle, err := s.app.ExportLibrary(ctx, who, in.filter(), references)
+		if err != nil {
+			return nil, err
+		}
+		raw, err := bundle.Zip()
+		return &archive{"application/zip", `attachment; filename="library.zip"`, raw}, err
+	})
+	type mailed struct {
+		Category int64  `query:"category" required:"true"`
+		RawBody  []byte `contentType:"message/rfc822"`
+	}
+	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
+	mail.MaxBodyBytes = 8 << 20
+	staffCall(api, mail, func(ctx context.Context, who app.Staff, in *mailed) (*body[app.FromLetter], error) {
+		return wrap(s.app.ArticleFromMail(ctx, who, in.Category, in.RawBody))
+	})
+	type replied struct {
+		HandoffRef
+		Body struct {
+			CategoryID int64 `json:"category_id"`
+		}
+	}
+	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/article", "begin-from-reply", "Begin an article with the latest reply"), func(ctx context.Context, who app.Staff, in *replied) (*body[app.FromLetter], error) {
+		return wrap(s.app.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
+	})
+}

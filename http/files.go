@@ -1,0 +1,62 @@
+package http
+
+import (
+	"fmt"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v2"
+
+	"hermeneus/app"
+)
+
+// file serves what articles hold, to those who may see one that holds it. Pictures
+// and films are shown; everything else is only ever fetched, whatever it says it is.
+func (s *server) file(c *fiber.Ctx) error {
+	viewer := s.visitor(c).Viewer()
+	_, viewer.Staff = c.UserContext().Value(staffKey).(app.Staff)
+	file, err := s.app.ReadFile(c.UserContext(), viewer, c.Params("hash"), c.QueryInt("w"))
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "private, max-age=300")
+	shown := strings.HasPrefix(file.MediaType, "image/") || strings.HasPrefix(file.MediaType, "video/")
+	if !shown || file.MediaType == "image/svg+xml" {
+		name := c.Query("name", "attachment")
+		c.Set("Content-Type", "application/octet-stream")
+		c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(name))
+		return c.Send(file.Bytes)
+	}
+	c.Set("Content-Type", file.MediaType)
+	if strings.HasPrefix(file.MediaType, "video/") {
+		return sendRange(c, file.Bytes)
+	}
+	return c.Send(file.Bytes)
+}
+
+// sendRange sends the part of a film that a player asks for (RFC 9110, section 14).
+func sendRange(c *fiber.Ctx, content []byte) error {
+	c.Set("Accept-Ranges", "bytes")
+	if c.Get("Range") == "" {
+		return c.Send(content)
+	}
+	asked, err := c.Range(len(content))
+	if err != nil || asked.Type != "bytes" || len(asked.Ranges) != 1 {
+		c.Set("Content-Range", fmt.Sprintf("bytes */%d", len(content)))
+		return fiber.ErrRequestedRangeNotSatisfiable
+	}
+	r := asked.Ranges[0]
+	c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", r.Start, r.End, len(content)))
+	return c.Status(fiber.StatusPartialContent).Send(content[r.Start : r.End+1])
+}
+
+// siteStyles are the colours of the help centre.
+func (s *server) siteStyles(c *fiber.Ctx) error {
+	c.Set("Content-Type", "text/css; charset=utf-8")
+	c.Set("Cache-Control", "private, max-age=60")
+	look := site(c)
+	if look.BrandColour == "" {
+		return c.SendString("")
+	}
+	return c.SendString(fmt.Sprintf(":root{--brand:%s;--accent:%s}\n", look.BrandColour, look.AccentColour))
+}
