@@ -13,24 +13,24 @@ import (
 
 // ArticleFilter chooses articles. Zero values choose all.
 type ArticleFilter struct {
-	CategoryID int64 // with everything below it
-	Here       bool  // the category alone
-	State      article.State
-	Live       bool // something is live
-	OwnerID    int64
-	LeftOwner  bool // the owner has left
-	Kind       string
-	Audience   audience.Audience
-	Language   string // an edition in it is there
-	Behind     bool   // an edition says something else than the source
-	Overdue    bool   // its recheck date has passed, or what it waited for
-	Interim    bool
-	Unlinked   bool   // no other article points to it
-	Unopened   bool   // live, and nobody has opened it
-	SiteID     int64  // shown there
-	Words      string // found in the title, keywords or reference
-	Sort       string // "", title, written, owner, recheck, state, opened; a leading - turns it round
-	Page       int    // from 1
+	CategoryID int64             `json:"category,omitempty"` // with everything below it
+	Here       bool              `json:"here,omitempty"`     // the category alone
+	State      article.State     `json:"state,omitempty"`
+	Live       bool              `json:"live,omitempty"` // something is live
+	OwnerID    int64             `json:"owner,omitempty"`
+	LeftOwner  bool              `json:"left,omitempty"` // the owner has left
+	Kind       string            `json:"kind,omitempty"`
+	Audience   audience.Audience `json:"audience,omitempty"`
+	Language   string            `json:"language,omitempty"` // an edition in it is there
+	Behind     bool              `json:"behind,omitempty"`   // an edition says something else than the source
+	Overdue    bool              `json:"overdue,omitempty"`  // its recheck date has passed, or what it waited for
+	Interim    bool              `json:"interim,omitempty"`
+	Unlinked   bool              `json:"unlinked,omitempty"` // no other article points to it
+	Unopened   bool              `json:"unopened,omitempty"` // live, and nobody has opened it
+	SiteID     int64             `json:"site,omitempty"`     // shown there
+	Words      string            `json:"words,omitempty"`    // found in the title, keywords or reference
+	Sort       string            `json:"sort,omitempty"`     // "", title, written, owner, recheck, state, opened; a leading - turns it round
+	Page       int               `json:"page,omitempty"`     // from 1
 }
 
 // referenceSQL writes the reference of articles a.

@@ -11,16 +11,15 @@ import (
 	"strings"
 	"time"
 
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
 	"gopkg.in/yaml.v3"
 
 	"hermeneus/app"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/exchange"
 )
 
-//go:embed library pictures/*.png front-door.json
+//go:embed library editions pictures/*.png front-door.json
 var content embed.FS
 
 // page is one article of the demo library, as its file says.
@@ -111,8 +110,6 @@ func (w *world) pictures(ctx context.Context) error {
 	return nil
 }
 
-var markdown = goldmark.New(goldmark.WithExtensions(extension.Table))
-
 var (
 	articleLink = regexp.MustCompile(`article:([a-z-]+)`)
 	pictureLink = regexp.MustCompile(`picture:([a-z]+)`)
@@ -121,9 +118,7 @@ var (
 func (w *world) html(text string) (string, error) {
 	text = articleLink.ReplaceAllStringFunc(text, func(m string) string { return "/help/articles/" + w.references[strings.TrimPrefix(m, "article:")] })
 	text = pictureLink.ReplaceAllStringFunc(text, func(m string) string { return w.picturePaths[strings.TrimPrefix(m, "picture:")] })
-	var out bytes.Buffer
-	err := markdown.Convert([]byte(text), &out)
-	return out.String(), err
+	return exchange.FromMarkdown(text, nil)
 }
 
 // write takes one article as far along its way as its file says.

@@ -62,8 +62,12 @@ type view struct {
 	LinkedData  template.JS
 	Site        app.Site
 	Language    string // of the page's words, "" for that of the source
-	Is          any    // what this page is about
+	Alternates  []alternate
+	Is          any // what this page is about
 }
+
+// alternate is the same page in another language.
+type alternate struct{ Language, Address string }
 
 // show answers with a page.
 func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is any, fill view) error {

@@ -158,8 +158,14 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 		title = page.Title
 	}
 	address := s.address(c, path)
+	var alternates []alternate
+	if len(page.Languages) > 1 {
+		for _, l := range page.Languages {
+			alternates = append(alternates, alternate{l.Language, s.address(c, "/help/articles/"+l.Reference)})
+		}
+	}
 	return s.pages.show(c, fiber.StatusOK, "article", v, is, view{Title: title, Description: page.Description, Canonical: address,
-		NoIndex: page.Audience != "everyone", LinkedData: s.pages.linkedData(page, site(c).Name, address), Language: page.Language})
+		NoIndex: page.Audience != "everyone", LinkedData: s.pages.linkedData(page, site(c).Name, address), Language: page.Language, Alternates: alternates})
 }
 
 func (s *server) vote(c *fiber.Ctx) error {

@@ -2,6 +2,7 @@ import '@fontsource-variable/literata/wght.css'
 import '@fontsource-variable/source-sans-3/wght.css'
 import '../shared/tokens.css'
 import './help.css'
+import { playFilms } from './films'
 import { offerWhileTyping } from './offers'
 import { watchReading } from './reading'
 import { voteInPlace } from './votes'
@@ -10,3 +11,4 @@ import { voteInPlace } from './votes'
 watchReading()
 voteInPlace()
 offerWhileTyping()
+playFilms()

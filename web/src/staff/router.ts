@@ -13,6 +13,17 @@ export const router = createRouter({
     { path: '/today', component: () => import('./views/Today.vue'), meta: { title: 'Today' } },
     { path: '/library', component: () => import('./views/Library.vue'), meta: { title: 'Library' } },
     {
+      path: '/library/bring-in',
+      component: () => import('./views/BringIn.vue'),
+      meta: { title: 'Bring articles in' },
+    },
+    {
+      path: '/library/:reference/changes',
+      component: () => import('./views/Changes.vue'),
+      props: true,
+      meta: { title: 'Changes' },
+    },
+    {
       path: '/library/:reference',
       component: () => import('./views/Article.vue'),
       props: true,
@@ -40,6 +51,16 @@ export const router = createRouter({
       meta: { title: 'Question' },
     },
     { path: '/settings', component: () => import('./views/Settings.vue'), meta: { title: 'Settings' } },
+    {
+      path: '/settings/templates',
+      component: () => import('./views/Templates.vue'),
+      meta: { title: 'Templates' },
+    },
+    {
+      path: '/settings/sites',
+      component: () => import('./views/Sites.vue'),
+      meta: { title: 'Help centres' },
+    },
     { path: '/:rest(.*)', component: () => import('./views/Missing.vue'), meta: { title: 'Not found' } },
   ],
 })

@@ -1,67 +1,57 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Textarea } from 'ant-design-vue'
-import { reactive, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { audiences } from '../../shared/words'
 import { has } from '../session'
 import { useAct } from '../use/act'
-import Choice from './Choice.vue'
+import { moveByDrop, moveByKey, type Move } from '../use/tree'
+import CategoryDialog from './CategoryDialog.vue'
 
-/** The category tree as an index, with ways to add, change and remove. */
+/** The category tree as an index: chosen, ordered by drag and by keys, added to and changed. */
 const props = defineProps<{ categories: Schemas['Category'][]; chosen: number }>()
 const emit = defineEmits<{ choose: [id: number]; changed: [] }>()
-
+const { act } = useAct()
 const open = ref(false)
-const editing = ref(0)
-const form = reactive({ name: '', description: '', audience: 'everyone', parent_id: 0 })
-const { act, busy, refused } = useAct()
+const editing = ref<Schemas['Category']>()
+const mayChange = computed(() => has('author', 'publisher', 'administrator'))
+const over = ref<{ id: number; inside: boolean }>()
+let dragged = 0
 
-function add() {
-  editing.value = 0
-  Object.assign(form, { name: '', description: '', audience: 'everyone', parent_id: props.chosen })
+function edit(c?: Schemas['Category']) {
+  editing.value = c
   open.value = true
 }
 
-function change() {
-  const c = props.categories.find((c) => c.id === props.chosen)
-  if (!c) return
-  editing.value = c.id
-  Object.assign(form, {
-    name: c.name,
-    description: c.description,
-    audience: c.audience,
-    parent_id: c.parent_id,
-  })
-  open.value = true
-}
-
-async function save() {
-  const ok = await act(async () => {
-    if (editing.value) {
-      await call(
-        api.PUT('/api/staff/categories/{id}', { params: { path: { id: editing.value } }, body: { ...form } }),
-      )
-    } else {
-      const made = await call(api.POST('/api/staff/categories', { body: { ...form } }))
-      emit('choose', made.id)
-    }
-  })
-  if (ok) {
-    open.value = false
-    emit('changed')
-  }
-}
-
-async function remove() {
-  const ok = await act(
-    () => call(api.DELETE('/api/staff/categories/{id}', { params: { path: { id: editing.value } } })),
-    'Category removed',
+async function move(to: Move | undefined) {
+  if (!to) return
+  const { id, ...body } = to
+  const ok = await act(() =>
+    call(api.POST('/api/staff/categories/{id}/move', { params: { path: { id } }, body })),
   )
-  if (ok) {
-    open.value = false
-    emit('choose', 0)
-    emit('changed')
-  }
+  if (!ok) return
+  emit('changed')
+  await nextTick()
+  setTimeout(() => document.querySelector<HTMLElement>(`[data-category="${id}"]`)?.focus(), 150)
+}
+
+function key(e: KeyboardEvent, id: number) {
+  if (!e.altKey || !mayChange.value || !e.key.startsWith('Arrow')) return
+  e.preventDefault()
+  e.stopPropagation()
+  void move(moveByKey(props.categories, id, e.key))
+}
+
+/** On the upper quarter of a row it goes before it, else inside. */
+function hover(e: DragEvent, id: number) {
+  if (!dragged) return
+  e.preventDefault()
+  const box = (e.currentTarget as HTMLElement).getBoundingClientRect()
+  over.value = { id, inside: e.clientY - box.top > box.height * 0.35 }
+}
+function drop() {
+  const at = over.value
+  over.value = undefined
+  if (at && dragged) void move(moveByDrop(props.categories, dragged, at.id, at.inside))
+  dragged = 0
 }
 </script>
 
@@ -73,52 +63,51 @@ async function remove() {
           All articles
         </button>
       </li>
-      <li v-for="c in categories" :key="c.id" :style="{ paddingLeft: `${(c.depth - 1) * 0.9}rem` }">
+      <li
+        v-for="c in categories"
+        :key="c.id"
+        :style="{ paddingLeft: `${(c.depth - 1) * 0.9}rem` }"
+        :class="{ before: over?.id === c.id && !over.inside, inside: over?.id === c.id && over.inside }"
+      >
         <button
           type="button"
+          :data-category="c.id"
           :aria-current="chosen === c.id ? 'true' : undefined"
+          :draggable="mayChange || undefined"
           @click="emit('choose', c.id)"
+          @keydown="(e) => key(e, c.id)"
+          @dragstart="dragged = c.id"
+          @dragend="((dragged = 0), (over = undefined))"
+          @dragover="(e) => hover(e, c.id)"
+          @dragleave="over = undefined"
+          @drop.prevent="drop"
         >
           {{ c.name }} <span v-if="c.articles" class="faded small">{{ c.articles }}</span>
         </button>
       </li>
     </ul>
-    <p v-if="has('author', 'publisher', 'administrator')" class="row small under">
-      <button type="button" class="quiet" @click="add">Add category</button>
-      <button v-if="chosen" type="button" class="quiet" @click="change">Change</button>
+    <p v-if="mayChange" class="row small under">
+      <button type="button" class="quiet" @click="edit()">Add category</button>
+      <button
+        v-if="chosen"
+        type="button"
+        class="quiet"
+        @click="edit(categories.find((c) => c.id === chosen))"
+      >
+        Change
+      </button>
     </p>
-    <Modal v-model:open="open" :title="editing ? 'Change category' : 'Add category'" :footer="null">
-      <form class="fields" @submit.prevent="save">
-        <label for="category-name">Name</label>
-        <Input id="category-name" v-model:value="form.name" :maxlength="80" />
-        <p v-if="refused?.field('name')" class="fault">{{ refused.field('name') }}</p>
-        <label for="category-description">What customers find in it</label>
-        <Textarea id="category-description" v-model:value="form.description" :rows="2" :maxlength="400" />
-        <template v-if="!editing">
-          <label for="category-parent">Inside</label>
-          <Choice
-            id="category-parent"
-            v-model="form.parent_id"
-            :options="[
-              { value: 0, label: 'The top' },
-              ...categories.map((c) => ({ value: c.id, label: c.name })),
-            ]"
-          />
-        </template>
-        <label for="category-audience">New articles in it are for</label>
-        <Choice
-          id="category-audience"
-          v-model="form.audience"
-          :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
-        />
-        <div class="row buttons">
-          <Button type="primary" html-type="submit" :loading="busy">{{
-            editing ? 'Save category' : 'Add category'
-          }}</Button>
-          <Button v-if="editing && has('publisher', 'administrator')" @click="remove">Remove it</Button>
-        </div>
-      </form>
-    </Modal>
+    <p v-if="mayChange && categories.length > 1" class="small faded under">
+      Drag to re-order, or <kbd>Alt</kbd>+arrows.
+    </p>
+    <CategoryDialog
+      v-model:open="open"
+      :category="editing"
+      :categories="categories"
+      :inside="chosen"
+      @choose="(id) => emit('choose', id)"
+      @changed="emit('changed')"
+    />
   </nav>
 </template>
 
@@ -141,17 +130,16 @@ async function remove() {
   border-color: var(--rubric);
   color: var(--rubric);
 }
+.before {
+  box-shadow: inset 0 2px var(--rubric);
+}
+.inside {
+  background: #f3ead8;
+}
 .under {
   padding-left: 0.6rem;
 }
-.fields {
-  display: grid;
-  gap: 0.3rem;
-}
-label {
-  margin-top: 0.5rem;
-}
-.buttons {
-  margin-top: 1rem;
+kbd {
+  font-family: var(--face);
 }
 </style>

@@ -4,13 +4,20 @@ import { useMediaQuery } from '@vueuse/core'
 import { ref } from 'vue'
 
 /** The three columns: index, page and margin. The margin folds to a drawer when narrow. */
-defineProps<{ marginTitle?: string; wideIndex?: boolean }>()
+defineProps<{
+  marginTitle?: string
+  wideIndex?: boolean
+  together?: boolean // the page and its margin scroll as one, so that notes stay at their lines
+}>()
 const narrow = useMediaQuery('(max-width: 1099px)')
 const open = ref(false)
 </script>
 
 <template>
-  <div class="frame" :class="{ index: $slots.index, margin: $slots.margin && !narrow, wide: wideIndex }">
+  <div
+    class="frame"
+    :class="{ index: $slots.index, margin: $slots.margin && !narrow, wide: wideIndex, together }"
+  >
     <aside v-if="$slots.index" class="column left" aria-label="Index"><slot name="index" /></aside>
     <main id="main" class="column page" tabindex="-1">
       <button v-if="$slots.margin && narrow" type="button" class="quiet unfold" @click="open = true">
@@ -51,6 +58,21 @@ const open = ref(false)
 .column {
   overflow-y: auto;
   min-height: 0;
+}
+.frame.together {
+  overflow-y: auto;
+}
+.together .column {
+  overflow: visible;
+}
+.together .left {
+  position: sticky;
+  top: 0;
+  max-height: calc(100vh - 48px);
+  overflow-y: auto;
+}
+.together .right {
+  min-height: 100%;
 }
 .left {
   padding: 1.1rem 0.9rem 2rem 1.25rem;

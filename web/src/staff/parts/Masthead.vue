@@ -3,12 +3,11 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { onKeyStroke } from '@vueuse/core'
 import { has, signOut, who } from '../session'
+import FindField from './FindField.vue'
 import Keys from './Keys.vue'
 import { typing } from '../use/keys'
 
 const router = useRouter()
-const words = ref('')
-const field = ref<HTMLInputElement>()
 const keys = ref(false)
 
 const sections = [
@@ -21,20 +20,11 @@ const sections = [
   { to: '/settings', name: 'Settings', roles: ['administrator'] },
 ]
 
-function find() {
-  router.push({ path: '/library', query: { words: words.value || undefined } })
-}
-
 async function leave() {
   await signOut()
   router.push('/sign-in')
 }
 
-onKeyStroke('/', (e) => {
-  if (typing(e)) return
-  e.preventDefault()
-  field.value?.focus()
-})
 onKeyStroke('?', (e) => {
   if (!typing(e)) keys.value = true
 })
@@ -48,10 +38,7 @@ onKeyStroke('?', (e) => {
         <RouterLink v-if="!s.roles.length || has(...s.roles)" :to="s.to">{{ s.name }}</RouterLink>
       </template>
     </nav>
-    <form class="find" role="search" aria-label="Find articles" @submit.prevent="find">
-      <label class="hidden" for="find">Find articles</label>
-      <input id="find" ref="field" v-model="words" placeholder="Find articles  /" maxlength="200" />
-    </form>
+    <FindField />
     <div class="person">
       <a href="/help" target="_blank" rel="noopener">Help centre</a>
       <span :title="who?.roles.join(', ')">{{ who?.name }}</span>
@@ -91,19 +78,6 @@ nav a:hover {
 nav a.router-link-active {
   color: var(--rubric);
   border-color: var(--rubric);
-}
-.find {
-  flex: 1;
-  max-width: 22rem;
-  margin-left: auto;
-}
-.find input {
-  width: 100%;
-  font: inherit;
-  padding: 0.25rem 0.6rem;
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  background: var(--paper);
 }
 .person {
   display: flex;

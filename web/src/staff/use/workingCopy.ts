@@ -18,10 +18,10 @@ const RetryAfter = 3000
  * server has it, so that neither a lost line nor a closed tab loses a word. When
  * somebody else saved in between, nothing is overwritten: `theirs` asks what to do.
  */
-export function useWorkingCopy(reference: string, saved: (s: Schemas['Saved']) => void) {
+export function useWorkingCopy(reference: string, tab: string, saved: (s: Schemas['Saved']) => void) {
   const key = `hermeneus:copy:${reference}`
   const copy = reactive<Copy>({ title: '', body: '', keywords: [], search_title: '', search_description: '' })
-  const status = ref<'saved' | 'typing' | 'saving' | 'waiting' | 'stale' | 'refused'>('saved')
+  const status = ref<'saved' | 'typing' | 'saving' | 'waiting' | 'stale' | 'held' | 'refused'>('saved')
   const fault = ref<Refused>()
   const theirs = ref(false)
   const savedAt = ref('')
@@ -81,7 +81,7 @@ export function useWorkingCopy(reference: string, saved: (s: Schemas['Saved']) =
       const done = await call(
         api.PUT('/api/staff/articles/{reference}', {
           params: { path: { reference } },
-          body: { copy: sent, version },
+          body: { copy: sent, version, tab },
         }),
       )
       version = done.version
@@ -98,23 +98,45 @@ export function useWorkingCopy(reference: string, saved: (s: Schemas['Saved']) =
       } else if (e instanceof Refused) {
         fault.value = e
         theirs.value = e.kind === 'stale-save'
-        status.value = theirs.value ? 'stale' : 'refused'
+        status.value = theirs.value ? 'stale' : e.kind === 'held' ? 'held' : 'refused'
       } else throw e
     }
   }
 
   function keep() {
-    localStorage.setItem(
-      key,
-      JSON.stringify({ version, copy: plain(), at: new Date().toISOString() } satisfies Buffered),
-    )
+    try {
+      localStorage.setItem(
+        key,
+        JSON.stringify({ version, copy: plain(), at: new Date().toISOString() } satisfies Buffered),
+      )
+    } catch {
+      // The browser's room is full or closed to us: what is typed stays in the page.
+    }
   }
 
-  /** Lets go of what was typed here, once its writer has seen the newer text. */
-  function letGo() {
+  /** Keeps a text that somebody else's hold keeps from being saved, as a revision. */
+  async function keepAsRevision(): Promise<number> {
+    const done = await call(
+      api.POST('/api/staff/articles/{reference}/unsaved', { params: { path: { reference } }, body: plain() }),
+    )
+    localStorage.removeItem(key)
+    status.value = 'saved'
+    return done.revision
+  }
+
+  /** Goes on from a text merged of one's own and the newer one. */
+  async function merged(body: string, newer: Schemas['Article']) {
     localStorage.removeItem(key)
     theirs.value = false
+    version = newer.version
+    known = JSON.stringify(newer.copy)
+    copy.body = body
+    status.value = 'typing'
+    keep()
+    await save()
   }
+
+  const dirty = () => status.value !== 'saved' || JSON.stringify(plain()) !== known
 
   // Runs once after everything that changed together, never on half a copy.
   watch(copy, () => {
@@ -141,5 +163,17 @@ export function useWorkingCopy(reference: string, saved: (s: Schemas['Saved']) =
     else if (status.value !== 'waiting') clearTimeout(timer)
   })
 
-  return { copy, status, fault, theirs, savedAt, begin, save, letGo, version: () => version }
+  return {
+    copy,
+    status,
+    fault,
+    theirs,
+    savedAt,
+    begin,
+    save,
+    keepAsRevision,
+    merged,
+    dirty,
+    version: () => version,
+  }
 }

@@ -1,68 +1,100 @@
 <script setup lang="ts">
-import { Button, Modal } from 'ant-design-vue'
+import { message } from 'ant-design-vue'
 import { onKeyStroke, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
-import { ago, exact } from '../../shared/format'
-import { states } from '../../shared/words'
-import ArticleMargin from '../parts/ArticleMargin.vue'
+import ArticleBar from '../parts/ArticleBar.vue'
+import ArticleHistory from '../parts/ArticleHistory.vue'
+import ArticleNotes from '../parts/ArticleNotes.vue'
+import ArticleProperties from '../parts/ArticleProperties.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
-import TextEditor from '../parts/TextEditor.vue'
+import MergeTexts from '../parts/MergeTexts.vue'
+import SourceColumn from '../parts/SourceColumn.vue'
+import TextEditor from '../editor/TextEditor.vue'
+import { who } from '../session'
 import { useAct } from '../use/act'
+import { tab, useHold } from '../use/hold'
+import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
 import { useWorkingCopy } from '../use/workingCopy'
 
 const props = defineProps<{ reference: string }>()
 const router = useRouter()
-const writing = useWorkingCopy(props.reference, ({ version, state, allowed }) => {
+const { act, busy } = useAct()
+const path = { params: { path: { reference: props.reference } } }
+
+const writing = useWorkingCopy(props.reference, tab, ({ version, state, allowed }) => {
   // What may be done next follows the text; the text itself stays as it is typed.
   if (article.value) article.value = { ...article.value, version, state, allowed }
+  void advice.reload()
 })
 const { copy, status, fault, theirs, savedAt } = writing
-const { act, busy } = useAct()
-const now = ref(Date.now())
-useIntervalFn(() => (now.value = Date.now()), 20_000)
-
 const {
   value: article,
   error,
   reload,
 } = useLoad(
   () => props.reference,
-  () =>
-    call(api.GET('/api/staff/articles/{reference}', { params: { path: { reference: props.reference } } })),
+  () => call(api.GET('/api/staff/articles/{reference}', path)),
 )
-watch(article, (a, before) => {
-  if (a && (!before || (a.version !== writing.version() && status.value === 'saved'))) writing.begin(a)
-})
+const advice = useLoad(
+  () => props.reference,
+  () => call(api.GET('/api/staff/articles/{reference}/advice', path)),
+)
+const hold = useHold(props.reference, reload)
+const editor = ref<InstanceType<typeof TextEditor>>()
+const drawn = ref(0)
+const leaf = ref<'notes' | 'properties' | 'history'>('notes')
 
 const may = (action: string) => article.value?.allowed.includes(action) ?? false
-const editable = computed(() => may('edit'))
-const saying = computed(() => {
-  switch (status.value) {
-    case 'typing':
-    case 'saving':
-      return 'Saving…'
-    case 'waiting':
-      return 'No connection: your text is kept here and saved as soon as it is back.'
-    case 'stale':
-      return 'Not saved: somebody saved a newer text.'
-    case 'refused':
-      return fault.value?.problem.detail ?? ''
+const other = computed(() => {
+  const h = article.value?.holder
+  return h && h.id !== who.value?.id ? h : undefined
+})
+const editable = computed(() => may('edit') && !other.value)
+const edition = computed(() => props.reference.includes(':'))
+
+watch(article, async (a, before) => {
+  if (!a) return
+  if (other.value && before && writing.dirty()) await displaced()
+  if (!before || (a.version !== writing.version() && status.value === 'saved')) {
+    writing.begin(a)
+    if (before) await advice.reload()
   }
-  return savedAt.value ? `Saved ${ago(savedAt.value, now.value)}` : ''
 })
 
+/** Somebody took over: what had not arrived is kept as a revision, and the page follows them. */
+async function displaced() {
+  const ok = await act(async () => {
+    const number = await writing.keepAsRevision()
+    if (number)
+      message.info(`${other.value?.name} took over. Your unsaved text is kept as revision ${number}.`, 10)
+  })
+  if (ok && article.value) writing.begin(article.value)
+}
+
+useLive(`/api/staff/articles/${props.reference}/events`, () => {
+  if (status.value === 'saved' || other.value || !editable.value) void reload()
+})
+// A hold that ends in silence rings no bell.
+useIntervalFn(() => other.value && reload(), 20_000)
+watch(status, (now) => now === 'held' && reload())
+
+async function takeOver() {
+  if (await act(hold.takeOver)) await reload()
+}
+
 async function move(action: 'submit' | 'recall' | 'publish' | 'withdraw', done: string) {
+  editor.value?.flush()
   await writing.save()
   if (status.value !== 'saved') return
   const ok = await act(
     () =>
       call(
         api.POST('/api/staff/articles/{reference}/actions', {
-          params: { path: { reference: props.reference } },
+          ...path,
           body: { action, version: writing.version() },
         }),
       ),
@@ -71,144 +103,131 @@ async function move(action: 'submit' | 'recall' | 'publish' | 'withdraw', done: 
   if (ok) await reload()
 }
 
-function withdraw() {
-  Modal.confirm({
-    title: 'Withdraw this article?',
-    content: 'Customers no longer find it. The text stays, and can be published again.',
-    okText: 'Withdraw it',
-    onOk: () => move('withdraw', 'Withdrawn'),
-  })
+async function merged(body: string) {
+  const newer = await call(api.GET('/api/staff/articles/{reference}', path))
+  await writing.merged(body, newer)
+  await reload()
 }
 
-/** Shows the newer text; what was typed here stays to be copied from. */
-const mine = ref('')
-async function loadNewer() {
-  mine.value = copy.body
-  writing.letGo()
-  status.value = 'saved'
-  await reload()
-  if (article.value) writing.begin(article.value)
+function addKeyword(word: string) {
+  if (!copy.keywords.includes(word)) copy.keywords = [...copy.keywords, word]
+}
+function saveNow() {
+  editor.value?.flush()
+  void writing.save()
 }
 
 onKeyStroke('s', (e) => {
   if (!e.ctrlKey && !e.metaKey) return
   e.preventDefault()
-  writing.save()
+  saveNow()
 })
 onKeyStroke('Enter', (e) => {
-  if ((e.ctrlKey || e.metaKey) && may('submit')) move('submit', 'Sent to review')
+  if ((e.ctrlKey || e.metaKey) && may('submit')) void move('submit', 'Sent to review')
 })
 onKeyStroke('Escape', (e) => {
-  if (!(e.target as HTMLElement).closest('.ant-modal, form, .ant-select')) router.push('/library')
+  if (!(e.target as HTMLElement).closest('.ant-modal, form, [role=toolbar]')) void router.push('/library')
 })
 </script>
 
 <template>
-  <Frame margin-title="Properties and notes">
+  <Frame margin-title="Notes and properties" together :wide-index="edition">
+    <template v-if="edition && article" #index>
+      <SourceColumn :reference="reference" :version="article.version" @matched="reload" />
+    </template>
     <Failed v-if="error" :error="error" @retry="reload" />
     <template v-if="article">
-      <p class="crumbs small">
-        <RouterLink to="/library">Library</RouterLink> ›
-        <RouterLink :to="{ path: '/library', query: { category: article.category.id } }">{{
-          article.category.name
-        }}</RouterLink>
-        ›
-        {{ article.reference }}
-      </p>
-      <div class="bar leaf">
-        <div>
-          <strong>{{ states[article.state] }}</strong>
-          <span class="faded">
-            · <span :title="exact(article.written_at)">{{ article.writer.name }}</span>
-            <template v-if="article.live_revision"> · revision {{ article.live_revision }} is live</template>
-          </span>
-          <span
-            class="saying"
-            :class="{ fault: ['stale', 'refused', 'waiting'].includes(status) }"
-            role="status"
-            >{{ saying }}</span
-          >
-        </div>
-        <div class="row">
-          <Button v-if="may('withdraw')" @click="withdraw">Withdraw</Button>
-          <Button v-if="may('recall')" :loading="busy" @click="move('recall', 'Taken back')"
-            >Take back</Button
-          >
-          <Button
-            v-if="may('approve') || may('send_back')"
-            :type="may('publish') ? 'default' : 'primary'"
-            @click="router.push(`/review/${reference}`)"
-            >Review</Button
-          >
-          <Button v-if="may('publish')" type="primary" :loading="busy" @click="move('publish', 'Published')"
-            >Publish now</Button
-          >
-          <Button
-            v-if="may('submit')"
-            type="primary"
-            :loading="busy"
-            @click="move('submit', 'Sent to review')"
-            >Send to review</Button
-          >
-        </div>
-      </div>
-      <div v-if="theirs" class="leaf stale" role="alert">
-        <p>
-          {{
-            fault?.problem.detail ??
-            'Somebody saved a newer text while this one could not be delivered. Yours is still here.'
-          }}
-        </p>
-        <Button size="small" @click="loadNewer">Load the newer text, keep mine beside it</Button>
-      </div>
-      <details v-if="mine" class="leaf stale" open>
-        <summary>Your text, not saved: copy what you need from it</summary>
-        <div class="prose" v-html="mine" />
-        <button type="button" class="quiet" @click="mine = ''">I have what I need</button>
-      </details>
+      <ArticleBar
+        :article="article"
+        :other="other"
+        :status="status"
+        :saved-at="savedAt"
+        :fault="fault"
+        :busy="busy"
+        @move="move"
+        @take-over="takeOver"
+        @changed="reload"
+      />
+      <MergeTexts
+        v-if="theirs"
+        :reference="reference"
+        :mine="copy.body"
+        :who="article.writer.name"
+        @merged="merged"
+      />
       <p v-if="article.decision_note && article.state === 'sent_back'" class="leaf note">
         <strong>Sent back:</strong> {{ article.decision_note }}
       </p>
-      <h1 class="hidden">{{ copy.title || 'Untitled' }}</h1>
-      <label class="hidden" for="title">Title</label>
-      <textarea
-        id="title"
-        v-model="copy.title"
-        class="title"
-        rows="1"
-        maxlength="200"
-        placeholder="Title, as a customer would ask"
-        :readonly="!editable"
-        @keydown.enter.prevent
-      />
-      <TextEditor v-model="copy.body" :editable="editable" />
+      <template v-if="!theirs">
+        <h1 class="hidden">{{ copy.title || 'Untitled' }}</h1>
+        <label class="hidden" for="title">Title</label>
+        <textarea
+          id="title"
+          v-model="copy.title"
+          class="title"
+          rows="1"
+          maxlength="200"
+          placeholder="Title, as a customer would ask"
+          :readonly="!editable"
+          @focus="editable && hold.touch()"
+          @input="hold.touch()"
+          @keydown.enter.prevent
+        />
+        <p v-if="fault?.field('title')" class="fault">{{ fault.field('title') }}</p>
+        <TextEditor
+          ref="editor"
+          v-model="copy.body"
+          :editable="editable"
+          :sections="article.sections"
+          :language="article.language"
+          @writing="editable && hold.touch()"
+          @drawn="drawn++"
+        />
+      </template>
     </template>
     <template v-if="article" #margin>
-      <ArticleMargin :article="article" :copy="copy" :editable="editable" :fault="fault" @changed="reload" />
+      <div class="row leaves" role="tablist" aria-label="Margin">
+        <button
+          v-for="(label, name) in { notes: 'Notes', properties: 'Properties', history: 'History' }"
+          :id="`leaf-${name}`"
+          :key="name"
+          type="button"
+          role="tab"
+          :aria-selected="leaf === name"
+          aria-controls="leaf"
+          @click="leaf = name"
+        >
+          {{ label
+          }}<span v-if="name === 'notes' && advice.value.value?.checks.length" class="small">
+            {{ advice.value.value.checks.length }}</span
+          >
+        </button>
+      </div>
+      <div id="leaf" role="tabpanel" :aria-labelledby="`leaf-${leaf}`">
+        <ArticleNotes
+          v-if="leaf === 'notes' && advice.value.value"
+          :reference="reference"
+          :advice="advice.value.value"
+          :drawn="drawn"
+          :editable="editable"
+          @changed="advice.reload"
+          @keyword="addKeyword"
+        />
+        <ArticleProperties
+          v-if="leaf === 'properties'"
+          :article="article"
+          :copy="copy"
+          :editable="editable"
+          :fault="fault"
+          @changed="reload"
+        />
+        <ArticleHistory v-if="leaf === 'history'" :article="article" :editable="editable" @changed="reload" />
+      </div>
     </template>
   </Frame>
 </template>
 
 <style scoped>
-.crumbs {
-  margin: 0 0 0.5rem;
-}
-.bar {
-  display: flex;
-  justify-content: space-between;
-  align-items: center;
-  gap: 1rem;
-  padding: 0.55rem 0.9rem;
-  margin-bottom: 1.1rem;
-}
-.saying {
-  display: block;
-  color: var(--faded);
-  font-size: 0.9rem;
-}
-.saying.fault {
-  color: var(--rubric);
-}
 .title {
   display: block;
   width: 100%;
@@ -224,10 +243,27 @@ onKeyStroke('Escape', (e) => {
 .title:focus-visible {
   outline: none;
 }
-.stale,
 .note {
   padding: 0.7rem 0.9rem;
   margin-bottom: 1rem;
   border-left: 3px solid var(--ochre);
+}
+.leaves {
+  gap: 1.1rem;
+  margin-bottom: 0.9rem;
+  border-bottom: 1px solid var(--rule);
+}
+.leaves button {
+  font: inherit;
+  color: var(--faded);
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 0 0 0.35rem;
+  cursor: pointer;
+}
+.leaves button[aria-selected='true'] {
+  color: var(--rubric);
+  border-color: var(--rubric);
 }
 </style>

@@ -3,28 +3,29 @@ import { Button, Pagination } from 'ant-design-vue'
 import { onKeyStroke } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api, call } from '../../shared/api/client'
-import { ago, counted, exact } from '../../shared/format'
-import { audiences, states } from '../../shared/words'
+import { api, call, type Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/format'
+import ArticleTable from '../parts/ArticleTable.vue'
+import BulkBar from '../parts/BulkBar.vue'
+import CategoryTree from '../parts/CategoryTree.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
+import LibraryFilters from '../parts/LibraryFilters.vue'
 import NewArticle from '../parts/NewArticle.vue'
-import OutcomeBar from '../parts/OutcomeBar.vue'
-import Choice from '../parts/Choice.vue'
-import CategoryTree from '../parts/CategoryTree.vue'
 import { has } from '../session'
 import { typing } from '../use/keys'
+import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
+import { articleFilter, type Filter } from '../use/filter'
 
 const route = useRoute()
 const router = useRouter()
 const creating = ref(false)
 const at = ref(-1)
-
-const category = computed(() => Number(route.query.category) || 0)
-const state = computed(() => (route.query.state as 'drafting' | undefined) || undefined)
-const words = computed(() => (route.query.words as string | undefined) || undefined)
+const selected = ref<number[]>([])
+const filter = computed(() => articleFilter(route.query))
 const page = computed(() => Number(route.query.page) || 1)
+const { act } = useAct()
 
 const tree = useLoad(
   () => 0,
@@ -35,42 +36,70 @@ const {
   error,
   reload,
 } = useLoad(
-  () => [category.value, state.value, words.value, page.value],
-  () =>
-    call(
-      api.GET('/api/staff/articles', {
-        params: {
-          query: {
-            category: category.value || undefined,
-            state: state.value,
-            words: words.value,
-            page: page.value,
-          },
-        },
-      }),
-    ),
+  () => [route.query],
+  () => call(api.GET('/api/staff/articles', { params: { query: { ...filter.value, page: page.value } } })),
 )
 const title = computed(() => {
-  if (words.value) return `Articles with “${words.value}”`
-  return tree.value.value?.find((c) => c.id === category.value)?.name ?? 'All articles'
+  if (filter.value.words) return `Articles with “${filter.value.words}”`
+  return tree.value.value?.find((c) => c.id === filter.value.category)?.name ?? 'All articles'
 })
+const filtered = computed(() => Object.keys(filter.value).some((k) => k !== 'category' && k !== 'sort'))
+const movable = computed(() => !filtered.value && !filter.value.sort && has('author', 'publisher'))
 
-function set(query: Record<string, string | number | undefined>) {
-  router.push({ query: { ...route.query, page: undefined, ...query } })
+function set(change: Filter) {
+  const query = articleFilter({ ...route.query, ...change } as typeof route.query)
+  void router.push({ query: Object.fromEntries(Object.entries(query).map(([k, v]) => [k, String(v)])) })
 }
 watch(articles, () => (at.value = -1))
+watch(
+  () => JSON.stringify(filter.value),
+  () => (selected.value = []),
+)
 
-onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
+async function put(row: Schemas['ArticleLine'], before: Schemas['ArticleLine'] | undefined) {
+  const ok = await act(() =>
+    call(
+      api.POST('/api/staff/articles/{reference}/move', {
+        params: { path: { reference: row.reference } },
+        body: { parent_id: before?.category_id ?? row.category_id, before_id: before?.id ?? 0 },
+      }),
+    ),
+  )
+  if (ok) await reload()
+}
+
+/** Moves the row at the mark up or down among the articles of its category. */
+async function shift(by: 1 | -1) {
+  const items = articles.value?.items ?? []
+  const i = at.value
+  const row = items[i]
+  const target = items[by < 0 ? i - 1 : i + 2]
+  if (!row || !movable.value) return
+  const swap = items[i + by]
+  if (!swap || swap.category_id !== row.category_id) return
+  await put(row, target?.category_id === row.category_id ? target : undefined)
+  at.value = i + by
+}
+
+onKeyStroke(['j', 'k', 'x', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
   if (typing(e) || creating.value || e.ctrlKey || e.metaKey) return
   const items = articles.value?.items ?? []
-  if (e.key === 'n' && has('author')) {
+  const row = items[at.value]
+  if (e.altKey && e.key.startsWith('Arrow') && row && !(e.target as HTMLElement).closest('nav')) {
+    e.preventDefault()
+    void shift(e.key === 'ArrowUp' ? -1 : 1)
+  } else if (e.key === 'n' && has('author')) {
     e.preventDefault()
     creating.value = true
   } else if (e.key === 'j' || e.key === 'k') {
     at.value = Math.min(items.length - 1, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
     document.querySelectorAll('tbody tr')[at.value]?.scrollIntoView({ block: 'nearest' })
-  } else if (e.key === 'Enter' && items[at.value] && (e.target as HTMLElement).tagName !== 'A') {
-    router.push(`/library/${items[at.value]?.reference}`)
+  } else if (e.key === 'x' && row) {
+    selected.value = selected.value.includes(row.id)
+      ? selected.value.filter((id) => id !== row.id)
+      : [...selected.value, row.id]
+  } else if (e.key === 'Enter' && row && !/^(A|BUTTON)$/.test((e.target as HTMLElement).tagName)) {
+    void router.push(`/library/${row.reference}`)
   }
 })
 </script>
@@ -80,73 +109,50 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
     <template #index>
       <CategoryTree
         :categories="tree.value.value ?? []"
-        :chosen="category"
+        :chosen="filter.category ?? 0"
         @choose="(id) => set({ category: id || undefined, words: undefined })"
-        @changed="tree.reload"
+        @changed="(tree.reload(), reload())"
       />
     </template>
     <div class="row spread">
       <h1>{{ title }}</h1>
-      <Button v-if="has('author')" type="primary" @click="creating = true">New article</Button>
+      <span class="row">
+        <RouterLink v-if="has('author')" to="/library/bring-in" class="small">Bring articles in</RouterLink>
+        <Button v-if="has('author')" type="primary" @click="creating = true">New article</Button>
+      </span>
     </div>
-    <div class="row filters">
-      <span class="faded">{{ counted(articles?.total ?? 0, 'article') }}</span>
-      <Choice
-        :model-value="state ?? ''"
-        :options="[
-          { value: '', label: 'In any state' },
-          ...Object.entries(states).map(([value, label]) => ({ value, label })),
-        ]"
-        small
-        aria-label="State"
-        @chosen="(v) => set({ state: v || undefined })"
-      />
-      <button v-if="words" type="button" class="quiet" @click="set({ words: undefined })">
-        Show all again
-      </button>
-    </div>
+    <LibraryFilters :filter="filter" :total="articles?.total ?? 0" @set="set" />
+    <BulkBar
+      v-if="selected.length"
+      v-model:selected="selected"
+      :rows="articles?.items ?? []"
+      :total="articles?.total ?? 0"
+      :filter="filter"
+      :categories="tree.value.value ?? []"
+      @changed="(reload(), tree.reload())"
+    />
     <Failed v-if="error" :error="error" @retry="reload" />
     <p v-if="articles && !articles.total" class="empty">
       {{
-        words || state
-          ? 'No article fits. Try other words, or any state.'
+        filtered
+          ? 'No article fits. Take a filter away, or try other words.'
           : 'Articles will stand here in the order customers meet them.'
       }}
-      <button v-if="has('author')" type="button" class="quiet" @click="creating = true">
+      <button v-if="has('author') && !filtered" type="button" class="quiet" @click="creating = true">
         Write the first one
       </button>
     </p>
-    <table v-else-if="articles" class="list leaf">
-      <thead>
-        <tr>
-          <th scope="col">Article</th>
-          <th scope="col">State</th>
-          <th scope="col">For</th>
-          <th scope="col">Owner</th>
-          <th scope="col">Written</th>
-          <th scope="col" class="bar">How it ended</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(a, i) in articles.items" :key="a.reference" :class="{ at: i === at }">
-          <td>
-            <RouterLink :to="`/library/${a.reference}`" class="title">{{ a.title || 'Untitled' }}</RouterLink>
-            <span class="faded small ref">{{ a.reference }}</span>
-            <span v-if="!category" class="faded small in">{{ a.category }}</span>
-          </td>
-          <td>
-            {{ states[a.state]
-            }}<span v-if="a.live && a.state !== 'published'" class="faded small in"
-              >an older text is live</span
-            >
-          </td>
-          <td>{{ audiences[a.audience] }}</td>
-          <td class="name">{{ a.owner }}</td>
-          <td class="faded" :title="`${a.writer}, ${exact(a.written_at)}`">{{ ago(a.written_at) }}</td>
-          <td class="bar"><OutcomeBar :counts="a.outcomes" counted /></td>
-        </tr>
-      </tbody>
-    </table>
+    <ArticleTable
+      v-else-if="articles"
+      v-model:selected="selected"
+      :rows="articles.items"
+      :at="at"
+      :sort="filter.sort"
+      :with-category="!filter.category"
+      :movable="movable"
+      @sort="(by) => set({ sort: by as Filter['sort'] })"
+      @moved="put"
+    />
     <Pagination
       v-if="articles && articles.total > 50"
       class="pages"
@@ -154,53 +160,26 @@ onKeyStroke(['j', 'k', 'Enter', 'n'], (e) => {
       :total="articles.total"
       :page-size="50"
       :show-size-changer="false"
-      @change="(p) => set({ page: p })"
+      @change="(p) => router.push({ query: { ...route.query, page: p } })"
     />
-    <NewArticle v-model:open="creating" :categories="tree.value.value ?? []" :category="category" />
+    <p v-if="articles?.total" class="small faded">
+      {{ counted(articles.total, 'article') }}.
+      <template v-if="movable"
+        >Drag a row, or mark it with <kbd>j</kbd> and <kbd>k</kbd> and move it with <kbd>Alt</kbd>+<kbd
+          >↑</kbd
+        >
+        <kbd>↓</kbd>.</template
+      >
+    </p>
+    <NewArticle
+      v-model:open="creating"
+      :categories="tree.value.value ?? []"
+      :category="filter.category ?? 0"
+    />
   </Frame>
 </template>
 
 <style scoped>
-.filters {
-  margin-bottom: 0.8rem;
-}
-.list {
-  width: 100%;
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--faded);
-  padding: 0.45rem 0.8rem;
-}
-td {
-  padding: 0.4rem 0.8rem;
-  border-top: 1px solid var(--rule);
-  vertical-align: top;
-}
-.at td {
-  background: #f6efe1;
-}
-.title {
-  font-family: var(--text-face);
-  color: var(--ink);
-}
-.title:hover {
-  color: var(--rubric);
-}
-.in {
-  display: block;
-}
-.bar {
-  width: 8.5rem;
-}
-.ref {
-  margin-left: 0.45rem;
-}
-.name {
-  white-space: nowrap;
-}
 .pages {
   margin-top: 1rem;
 }

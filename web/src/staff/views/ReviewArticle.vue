@@ -7,8 +7,8 @@ import { ago, exact } from '../../shared/format'
 import { audiences, states } from '../../shared/words'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
-import Marked from '../parts/Marked.vue'
 import OutcomeBar from '../parts/OutcomeBar.vue'
+import SpanWords from '../parts/SpanWords.vue'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 
@@ -33,7 +33,7 @@ const {
   },
 )
 const view = ref<'changes' | 'text'>()
-const shown = computed(() => view.value ?? (loaded.value?.changes.against ? 'changes' : 'text'))
+const shown = computed(() => view.value ?? (loaded.value?.article.live_revision ? 'changes' : 'text'))
 const may = (action: string) => loaded.value?.article.allowed.includes(action) ?? false
 const own = computed(() => loaded.value?.article.state === 'in_review' && !may('approve') && may('send_back'))
 
@@ -75,15 +75,15 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
         </div>
         <span class="faded small">
           {{
-            loaded.changes.against
-              ? `Against revision ${loaded.changes.against}, which is live`
+            loaded.article.live_revision
+              ? `Against revision ${loaded.article.live_revision}, which is live`
               : 'Nothing of it is live yet: all is new'
           }}
         </span>
       </div>
       <template v-if="shown === 'changes'">
-        <h1><Marked :changes="loaded.changes.title" /></h1>
-        <div class="prose"><Marked :changes="loaded.changes.blocks" blocks /></div>
+        <h1><SpanWords :spans="loaded.changes.title" /></h1>
+        <div class="prose compared" v-html="loaded.changes.body.html" />
       </template>
       <template v-else>
         <h1>{{ loaded.article.copy.title }}</h1>

@@ -58,6 +58,10 @@ async function saveHours() {
 <template>
   <Frame>
     <h1>Settings</h1>
+    <p class="row">
+      <RouterLink to="/settings/sites">Help centres</RouterLink>
+      <RouterLink to="/settings/templates">Templates</RouterLink>
+    </p>
     <p v-if="!has('administrator')" class="empty">
       Only administrators change settings. Ask one if something here should be different.
     </p>

@@ -1,0 +1,158 @@
+package demo
+
+import (
+	"context"
+	"fmt"
+	"io/fs"
+	"strings"
+	"time"
+
+	"hermeneus/app"
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+)
+
+// writing puts the library into the state of one that people work in: editions in
+// another language, one of them behind; a second help centre; articles that wait
+// for a known problem, are overdue, or belonged to somebody who has left.
+func (w *world) writing(ctx context.Context) error {
+	w.clock = w.begins.AddDate(0, 0, -10)
+	for _, part := range []func(context.Context) error{w.sites, w.editions, w.upkeep, w.draft} {
+		if err := part(ctx); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// sites gives the main help centre a second language and the words the house
+// avoids, and adds one for solar customers alone.
+func (w *world) sites(ctx context.Context) error {
+	list, err := w.app.Sites(ctx)
+	if err != nil {
+		return err
+	}
+	house := list[0]
+	house.Languages = []string{article.SourceLanguage, "de"}
+	house.AvoidedWords = []string{"utilise = use", "commence = begin", "in order to = to", "kindly", "customer premises = home"}
+	if _, err := w.app.KeepSite(ctx, w.by("maren"), house); err != nil {
+		return err
+	}
+	solar := app.Site{Name: "Wrenmoor Solar", Hosts: []string{"solar.localhost"}, BrandColour: "#7A4B00", AccentColour: "#1D5140",
+		Languages: []string{article.SourceLanguage}, Categories: []int64{w.categories["Solar, storage and charging"]}}
+	_, err = w.app.KeepSite(ctx, w.by("maren"), solar)
+	return err
+}
+
+// editions writes and publishes the German editions, then changes one source.
+func (w *world) editions(ctx context.Context) error {
+	files, err := fs.Glob(content, "editions/*.de.md")
+	if err != nil {
+		return err
+	}
+	for _, file := range files {
+		p, err := readPage(file)
+		if err != nil {
+			return fmt.Errorf("%s: %w", file, err)
+		}
+		slug := strings.TrimSuffix(strings.TrimPrefix(file, "editions/"), ".de.md")
+		ref, err := w.app.AddEdition(ctx, w.by("tomas"), w.references[slug], "de")
+		if err != nil {
+			return fmt.Errorf("%s: %w", slug, err)
+		}
+		body, err := w.html(p.body)
+		if err != nil {
+			return err
+		}
+		text := app.WorkingCopy{Title: p.Title, Body: body, Keywords: strings.Split(p.Keywords, ", "), SearchDescription: p.Description}
+		saved, err := w.app.SaveArticle(ctx, w.by("tomas"), ref, "", text, 1)
+		if err != nil {
+			return err
+		}
+		if slug == "moving-in" {
+			continue // still being written
+		}
+		if err := w.publish(ctx, ref, w.by("tomas"), saved.Version); err != nil {
+			return err
+		}
+	}
+	return w.change(ctx, "power-is-off", "<p>If you have a battery of ours, it keeps the lights on for a few hours: switch off what you can.</p>")
+}
+
+// change adds to a live article and publishes it again.
+func (w *world) change(ctx context.Context, slug, more string) error {
+	w.clock = w.clock.Add(26 * time.Hour)
+	ref := w.references[slug]
+	a, err := w.app.ReadArticle(ctx, w.by("ilse"), ref)
+	if err != nil {
+		return err
+	}
+	a.Copy.Body += more
+	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), ref, "", a.Copy, a.Version)
+	if err != nil {
+		return err
+	}
+	return w.publish(ctx, ref, w.by("ilse"), saved.Version)
+}
+
+func (w *world) publish(ctx context.Context, ref string, author app.Staff, version int) error {
+	for _, step := range []struct {
+		by     app.Staff
+		action article.Action
+	}{{author, article.Submit}, {w.by("brida"), article.Approve}, {w.by("pell"), article.Publish}} {
+		w.clock = w.clock.Add(20 * time.Minute)
+		if err := w.app.Act(ctx, step.by, ref, step.action, version, ""); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// upkeep lets time have passed over some articles.
+func (w *world) upkeep(ctx context.Context) error {
+	problem, err := w.app.AddKnownProblem(ctx, w.by("maren"), "Smart meters of the 3R kind lost their line")
+	if err != nil {
+		return err
+	}
+	left, err := w.app.AddFirstStaff(ctx, app.NewStaff{Name: "Ruth Ansel", Email: "ruth@wrenmoor.example", Password: Password, Roles: role.Set{role.Author}})
+	if err != nil {
+		return err
+	}
+	for slug, set := range map[string]func(*app.Properties){
+		"smart-meter-stopped-sending": func(p *app.Properties) { p.KnownProblemID = problem.ID },
+		"planned-work":                func(p *app.Properties) { p.RecheckDays = 7 },
+		"charging-prices":             func(p *app.Properties) { p.RecheckDays = 5 },
+		"landlords":                   func(p *app.Properties) { p.OwnerID = left.ID },
+		"power-of-attorney":           func(p *app.Properties) { p.OwnerID = left.ID },
+	} {
+		a, err := w.app.ReadArticle(ctx, w.by("maren"), w.references[slug])
+		if err != nil {
+			return fmt.Errorf("%s: %w", slug, err)
+		}
+		p := app.Properties{CategoryID: a.Category.ID, OwnerID: a.Owner.ID, Kind: a.Kind, Audience: a.Audience}
+		set(&p)
+		if err := w.app.SetProperties(ctx, w.by("maren"), a.Reference, p); err != nil {
+			return fmt.Errorf("%s: %w", slug, err)
+		}
+	}
+	return w.app.ChangeStaff(ctx, w.by("maren"), left.ID, left.Roles, true)
+}
+
+// draft begins an article from a template and leaves it with things to mend, so that
+// the margin has something to say.
+func (w *world) draft(ctx context.Context) error {
+	templates, err := w.app.Templates(ctx)
+	if err != nil {
+		return err
+	}
+	ref, err := w.app.CreateArticle(ctx, w.by("ilse"), app.NewArticle{CategoryID: w.categories["Supply and safety"], TemplateID: templates[0].ID,
+		Copy: app.WorkingCopy{Title: "Reporting a street light that does not work"}})
+	if err != nil {
+		return err
+	}
+	body := `<p>Street lights on our poles are looked after by us. Lights on other poles belong to the council, and it is for the council that a report about them must be made, which takes a little longer but is not difficult at all.</p>
+<h2>What to do</h2><ol><li><p>Write down the number on the plate.</p></li><li><p>The report is sent by you in the app.</p></li><li><p>The lamp's colour and the street.</p></li></ol>
+<h2>If that did not help</h2><p></p><h2>Why it happens</h2><p>Simply because lamps wear out. See <a href="/help/articles/` + w.references["flickering-lights"] + `">lights flicker</a>.</p>`
+	_, err = w.app.SaveArticle(ctx, w.by("ilse"), ref, "", app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, 1)
+	return err
+}
