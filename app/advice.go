@@ -45,7 +45,7 @@ func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
 	if err != nil {
 		return Advised{}, err
 	}
-	draft := article.Draft{Title: e.Title, Body: e.Body, Keywords: e.Keywords, SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription}
+	draft := article.Draft{Language: e.Language, Title: e.Title, Body: e.Body, Keywords: e.Keywords, SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription}
 	draft.Sections, err = sectionsOf(row, e)
 	if err != nil {
 		return Advised{}, err
@@ -61,9 +61,11 @@ func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
 			return Advised{}, err
 		}
 	}
-	asked, err := a.askedBefore(ctx, article.Reference(row.Number))
-	if err != nil {
-		return Advised{}, err
+	var asked []string
+	if e.Language == sourceLanguage {
+		if asked, err = a.askedBefore(ctx, article.Reference(row.Number)); err != nil {
+			return Advised{}, err
+		}
 	}
 	draft.Asked = asked
 	out := Advised{Advice: article.Advise(draft), Version: e.Version, Neighbours: draft.Neighbours}

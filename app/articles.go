@@ -253,7 +253,7 @@ func checkProperties(tx *gorm.DB, row store.Article) error {
 	return f.err()
 }
 
-// find gives an article and one of its editions (A-0042, or A-0042:de), locked when
+// find gives an article and one of its editions (A-0042, or A-0042.de), locked when
 // the transaction is going to change them.
 func find(tx *gorm.DB, reference string, lock bool) (store.Article, store.Edition, error) {
 	var row store.Article

@@ -74,18 +74,31 @@ func (a *App) ImportLibrary(ctx context.Context, by Staff, b exchange.Bundle, o 
 	if err := r.prepare(ctx); err != nil {
 		return r.report, err
 	}
-	for i := range set.Pages {
+	for done, i := range sourcesFirst(set.Pages) {
 		if err := ctx.Err(); err != nil {
 			return r.report, err
 		}
 		if err := r.bring(ctx, i); err != nil {
 			return r.report, err
 		}
-		if (i+1)%20 == 0 || i+1 == len(set.Pages) {
-			progress(i+1, len(set.Pages))
+		if (done+1)%20 == 0 || done+1 == len(set.Pages) {
+			progress(done+1, len(set.Pages))
 		}
 	}
 	return r.report, nil
+}
+
+// sourcesFirst gives the order to bring pages in: an edition follows its article.
+func sourcesFirst(pages []exchange.Page) []int {
+	var first, then []int
+	for i, p := range pages {
+		if p.Language == "" || p.Language == article.SourceLanguage {
+			first = append(first, i)
+		} else {
+			then = append(then, i)
+		}
+	}
+	return append(first, then...)
 }
 
 type importer struct {

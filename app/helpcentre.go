@@ -164,7 +164,7 @@ type PageLanguage struct {
 	Name      string `json:"name"`
 }
 
-// browse gives a live edition (A-0042, or A-0042:de) without keeping anything. What
+// browse gives a live edition (A-0042, or A-0042.de) without keeping anything. What
 // is not live in that language is given in the source's.
 func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
 	number, language, ok := article.ParseEdition(reference)

@@ -4,6 +4,8 @@ import (
 	"context"
 	"strings"
 
+	"gorm.io/gorm"
+
 	"hermeneus/core/article"
 	"hermeneus/core/exchange"
 	"hermeneus/core/role"
@@ -19,6 +21,9 @@ type FromLetter struct {
 
 // ArticleFromMail begins an article with the answer in a mail (RFC 5322).
 func (a *App) ArticleFromMail(ctx context.Context, by Staff, category int64, raw []byte) (FromLetter, error) {
+	if err := by.may("Making an article of a mail", role.Author); err != nil {
+		return FromLetter{}, err
+	}
 	letter, err := exchange.FromMail(raw)
 	if err != nil {
 		return FromLetter{}, problem(BadFile, "This is not a mail that can be read. Save it as .eml and try again.")
@@ -27,7 +32,8 @@ func (a *App) ArticleFromMail(ctx context.Context, by Staff, category int64, raw
 }
 
 // ArticleFromReply begins an article with an agent's latest reply in a conversation,
-// under the customer's subject.
+// under the customer's subject. Agents who do not write articles can hand one to
+// those who do.
 func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, conversation string) (FromLetter, error) {
 	if err := by.may("Making an article of a reply", role.Agent, role.Author); err != nil {
 		return FromLetter{}, err
@@ -49,6 +55,11 @@ func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, co
 func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter) (FromLetter, error) {
 	title := []rune(strings.TrimSpace(l.Title))
 	text := WorkingCopy{Title: string(title[:min(len(title), article.MaxTitle)]), Body: l.Body}
-	ref, err := a.CreateArticle(ctx, by, NewArticle{CategoryID: category, Copy: text})
-	return FromLetter{ref, l.Left, l.Personal}, err
+	out := FromLetter{Left: l.Left, Personal: l.Personal}
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		row, err := a.create(tx, by, NewArticle{CategoryID: category, Copy: text})
+		out.Reference = article.Reference(row.Number)
+		return err
+	})
+	return out, err
 }

@@ -87,7 +87,7 @@ func (s *server) editionAPI(api huma.API) {
 		}
 	}
 	type begunEdition struct {
-		Reference string `json:"reference" example:"A-0042:de"`
+		Reference string `json:"reference" example:"A-0042.de"`
 	}
 	staffCall(api, op("POST", "/api/staff/articles/{reference}/editions", "add-edition", "Begin an edition in another language"), func(ctx context.Context, who app.Staff, in *adding) (*body[begunEdition], error) {
 		ref, err := s.app.AddEdition(ctx, who, in.Reference, in.Body.Language)

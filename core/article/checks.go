@@ -71,6 +71,7 @@ type Neighbour struct {
 
 // Draft is a text to be checked, with what must be known from elsewhere.
 type Draft struct {
+	Language          string // "" for that of the source; the checks of wording know English alone
 	Title             string
 	Body              string
 	Keywords          []string
@@ -108,7 +109,11 @@ func Advise(d Draft) Advice {
 		a.where[l.node] = i
 	}
 	out := Advice{Contents: contents(lines)}
-	out.Reading, out.Sections = a.sections()
+	if a.english = d.Language == "" || d.Language == SourceLanguage; a.english {
+		out.Reading, out.Sections = a.sections()
+	} else {
+		out.Reading.Words = len(spoken(Plain(d.Body)))
+	}
 	a.title()
 	a.search()
 	a.headings()
@@ -124,10 +129,11 @@ func Advise(d Draft) Advice {
 }
 
 type adviser struct {
-	draft  Draft
-	lines  []line
-	where  map[*html.Node]int
-	checks []Check
+	draft   Draft
+	english bool
+	lines   []line
+	where   map[*html.Node]int
+	checks  []Check
 }
 
 func (a *adviser) say(kind CheckKind, at int, excerpt, format string, args ...any) {
@@ -179,6 +185,7 @@ func (a *adviser) title() {
 	switch {
 	case title == "":
 		return
+	case !a.english:
 	case len(words) == 1:
 		a.say(TitleWording, -1, title, "One word is no question. Say what the customer wants to do or know.")
 	case strings.ToUpper(title) == title && strings.ContainsFunc(title, unicode.IsLetter):
@@ -188,7 +195,9 @@ func (a *adviser) title() {
 	case gerund.MatchString(title) && !slices.Contains(notGerund, first):
 		a.say(TitleWording, -1, title, "Customers ask “how do I …”, not “%s …”. Begin with what they do.", strings.ToLower(first))
 	}
-	a.titleAgainstQuestions(title)
+	if a.english {
+		a.titleAgainstQuestions(title)
+	}
 	a.avoided(-1, title)
 	if redact.Text(title) != title {
 		a.say(PersonalData, -1, title, "The title holds personal data.")
@@ -292,6 +301,17 @@ func (a *adviser) line(i int, l line) {
 	if l.node.Data == "pre" || l.text == "" {
 		return
 	}
+	if a.english {
+		a.wording(i, l)
+	}
+	a.avoided(i, l.text)
+	if redact.Text(l.text) != l.text {
+		a.say(PersonalData, i, l.text, "This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?")
+	}
+}
+
+// wording checks a line of English.
+func (a *adviser) wording(i int, l line) {
 	for _, s := range sentences(l.text) {
 		if n := len(spoken(s)); n > MaxSentence {
 			a.say(LongSentence, i, s, "%d words in one sentence; up to %d are read at one go.", n, MaxSentence)
@@ -307,10 +327,6 @@ func (a *adviser) line(i int, l line) {
 		if !hasInstruction(l.text) {
 			a.say(StepWithoutVerb, i, l.text, "A step says what to do: begin with a verb.")
 		}
-	}
-	a.avoided(i, l.text)
-	if redact.Text(l.text) != l.text {
-		a.say(PersonalData, i, l.text, "This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?")
 	}
 }
 

@@ -96,6 +96,13 @@ func TestWhatIsFineIsNotMentioned(t *testing.T) {
 	}
 }
 
+func TestOtherLanguagesAreNotHeldToEnglish(t *testing.T) {
+	d := Draft{Language: "de", Title: "Zählerstand", Keywords: []string{"x"}, Body: "<ol><li><p>Sehen Sie nach.</p></li></ol><p>Just so. Rufen Sie 01632 960123 an.</p>"}
+	if got := Advise(d); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 || got.Reading.Ease != 0 {
+		t.Errorf("%+v", got)
+	}
+}
+
 func TestKeysStayWhileTheWordsDo(t *testing.T) {
 	at := func(body string) Check {
 		return Advise(Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}}).Checks[0]

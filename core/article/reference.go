@@ -31,12 +31,12 @@ func ParseReference(ref string) (number, revision int, ok bool) {
 }
 
 // EditionReference names an edition in another language than the source, as in
-// A-0042:de; the source goes by the article's reference alone.
+// A-0042.de; the source goes by the article's reference alone.
 func EditionReference(number int, language string) string {
 	if language == "" || language == SourceLanguage {
 		return Reference(number)
 	}
-	return Reference(number) + ":" + language
+	return Reference(number) + "." + language
 }
 
 // SourceLanguage is the language of every article's first edition.
@@ -44,9 +44,9 @@ const SourceLanguage = "en"
 
 var languageCode = regexp.MustCompile(`^[a-z]{2,3}$`)
 
-// ParseEdition reads A-0042 or A-0042:de.
+// ParseEdition reads A-0042 or A-0042.de.
 func ParseEdition(ref string) (number int, language string, ok bool) {
-	ref, language, other := strings.Cut(ref, ":")
+	ref, language, other := strings.Cut(ref, ".")
 	if !other {
 		language = SourceLanguage
 	}

@@ -1360,7 +1360,7 @@ export interface components {
             reference: string;
         };
         BegunEdition: {
-            /** @example A-0042:de */
+            /** @example A-0042.de */
             reference: string;
         };
         BegunJob: {

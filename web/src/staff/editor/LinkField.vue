@@ -43,7 +43,7 @@ watchDebounced(
         <button
           type="button"
           class="quiet"
-          @click="emit('done', `/help/articles/${a.reference.split(':')[0]}`)"
+          @click="emit('done', `/help/articles/${a.reference.split('.')[0]}`)"
         >
           <MarkedWords :runs="a.title" />
         </button>

@@ -72,7 +72,10 @@ function go(line: number) {
 <template>
   <section aria-label="Notes">
     <p class="small faded reading">
-      <template v-if="advice.reading.words"
+      <template v-if="advice.reading.words && !advice.reading.sentences">{{
+        counted(advice.reading.words, 'word')
+      }}</template>
+      <template v-else-if="advice.reading.words"
         >{{ counted(advice.reading.words, 'word') }} · reading ease {{ ease(advice.reading) }} of 100 · grade
         {{ Math.max(0, Math.round(advice.reading.grade)) }}</template
       >
@@ -178,6 +181,9 @@ function go(line: number) {
   text-decoration: underline;
   text-underline-offset: 3px;
   margin-left: 0.3rem;
+}
+.to {
+  display: inline;
 }
 .to:hover,
 .aside:hover {

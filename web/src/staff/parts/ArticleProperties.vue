@@ -166,7 +166,7 @@ async function save() {
     <h3>How questions ended that it was the last answer to</h3>
     <OutcomeBar :counts="article.outcomes" />
     <p class="small">
-      <RouterLink :to="{ path: '/outcomes', query: { article: article.reference.split(':')[0] } }"
+      <RouterLink :to="{ path: '/outcomes', query: { article: article.reference.split('.')[0] } }"
         >The questions</RouterLink
       >
     </p>

@@ -121,6 +121,7 @@ const kindName = (k: string) => articleKinds.find((a) => a.value === k)?.label ?
   display: block;
 }
 .ref {
+  white-space: nowrap;
   margin-left: 0.45rem;
 }
 .bar {

@@ -2,7 +2,9 @@
 import { computed, ref } from 'vue'
 import { refDebounced } from '@vueuse/core'
 import { api, call, type Schemas } from '../../shared/api/client'
+import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
+import Choice from './Choice.vue'
 
 /** The brief, so that the customer never repeats themselves; then articles that fit. */
 const props = defineProps<{ handoff: Schemas['Handoff'] }>()
@@ -20,6 +22,25 @@ const suggestions = useLoad(
       }),
     ),
 )
+const { act, busy } = useAct()
+const categories = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/categories')),
+)
+const category = ref(0)
+const made = ref('')
+const replied = computed(() => props.handoff.messages.some((m) => m.speaker === 'agent'))
+async function makeArticle() {
+  await act(async () => {
+    const begun = await call(
+      api.POST('/api/staff/handoffs/{reference}/article', {
+        params: { path: { reference: props.handoff.reference } },
+        body: { category_id: category.value || (categories.value.value?.[0]?.id ?? 0) },
+      }),
+    )
+    made.value = begun.reference
+  }, 'Begun as a draft')
+}
 const path = computed(() => (props.handoff.brief?.path ?? []).filter((s) => s.said))
 const verdicts: Record<string, string> = { helped: 'said it helped', not_helped: 'said it did not help' }
 </script>
@@ -69,6 +90,20 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
       No article that this customer may see fits.
     </li>
   </ul>
+  <form v-if="replied" class="small" @submit.prevent="makeArticle">
+    <h3>Next time</h3>
+    <label for="reply-category">Make an article of the last reply, in</label>
+    <span class="row">
+      <Choice
+        id="reply-category"
+        v-model="category"
+        small
+        :options="(categories.value.value ?? []).map((c) => ({ value: c.id, label: c.name }))"
+      />
+      <button type="submit" class="quiet" :disabled="busy">Begin it</button>
+    </span>
+    <p v-if="made"><RouterLink :to="`/library/${made}`">The draft</RouterLink> is with its writers.</p>
+  </form>
 </template>
 
 <style scoped>

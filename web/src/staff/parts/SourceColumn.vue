@@ -95,6 +95,9 @@ function show(i: number) {
 .missing {
   border-color: var(--ochre);
 }
+.behind .prose :deep(> :not([data-change], :has([data-change]))) {
+  display: none;
+}
 .block :deep(:is(h2, h3, h4, p)) {
   margin: 0.2em 0;
 }

@@ -54,7 +54,7 @@ const other = computed(() => {
   return h && h.id !== who.value?.id ? h : undefined
 })
 const editable = computed(() => may('edit') && !other.value)
-const edition = computed(() => props.reference.includes(':'))
+const edition = computed(() => props.reference.includes('.'))
 
 watch(article, async (a, before) => {
   if (!a) return
@@ -198,9 +198,11 @@ onKeyStroke('Escape', (e) => {
           @click="leaf = name"
         >
           {{ label
-          }}<span v-if="name === 'notes' && advice.value.value?.checks.length" class="small">
-            {{ advice.value.value.checks.length }}</span
-          >
+          }}{{
+            name === 'notes' && advice.value.value?.checks.length
+              ? ` · ${advice.value.value.checks.length}`
+              : ''
+          }}
         </button>
       </div>
       <div id="leaf" role="tabpanel" :aria-labelledby="`leaf-${leaf}`">

@@ -1,0 +1,252 @@
+package app_test
+
+import (
+	"bytes"
+	"image"
+	"image/png"
+	"os"
+	"slices"
+	"strings"
+	"testing"
+
+	"hermeneus/app"
+	"hermeneus/app/apptest"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/exchange"
+	"hermeneus/core/role"
+)
+
+func bring(w *apptest.World, by app.Staff, b exchange.Bundle, o app.ImportOptions, dry bool) app.ImportReport {
+	w.T.Helper()
+	report, err := w.ImportLibrary(w.Context, by, b, o, dry, nil)
+	w.Must(err)
+	return report
+}
+
+func take(w *apptest.World, by app.Staff) exchange.Bundle {
+	w.T.Helper()
+	b, err := w.ExportLibrary(w.Context, by, app.ArticleFilter{}, nil)
+	w.Must(err)
+	return b
+}
+
+func dot(t *testing.T) []byte {
+	var out bytes.Buffer
+	if err := png.Encode(&out, image.NewRGBA(image.Rect(0, 0, 2, 2))); err != nil {
+		t.Fatal(err)
+	}
+	return out.Bytes()
+}
+
+func TestExportImportExportGivesTheSameBytes(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := under(w, c.Author, 0, "Bills & payments")
+	under(w, c.Author, 0, "Empty")
+	late := under(w, c.Author, bills, "Late")
+	kept, err := w.KeepMedia(w.Context, c.Author, dot(t))
+	w.Must(err)
+	file, err := w.KeepAttachment(w.Context, c.Author, []byte("a form to print"))
+	w.Must(err)
+	first := w.Draft(c.Author, bills, "Why: “a bill” is #1 *estimated*", `<p>A <strong>bold</strong> word, a_b_c and 1. not a list</p><aside data-callout="danger"><p>Away!</p></aside>`+
+		`<figure><img src="`+kept.Path+`" alt="A dial"/><figcaption>Old</figcaption></figure><p><a href="`+file.Path+`" download="form.txt">form.txt</a></p>`+
+		`<table><tbody><tr><th><p>a</p></th><th><p>b</p></th></tr><tr><td><p>1</p></td><td><p>2 | 3</p></td></tr></tbody></table>`, audience.Staff)
+	lateRef := w.Draft(c.Author, late, "Pay late", `<ol><li><p>See <a href="/help/articles/`+first+`#part">the other</a>.</p><ul><li><p>x</p></li></ul></li></ol><pre><code class="language-sh">a
+ b</code></pre><details><summary>More</summary><p>y</p></details>`, audience.Everyone)
+	de, err := w.AddEdition(w.Context, c.Author, lateRef, "de")
+	w.Must(err)
+	w.Must(save(w, c.Author, de, "t", text("Spät bezahlen", `<p>Siehe <a href="/help/articles/`+first+`">dort</a>.</p>`)))
+	w.Must(w.SetProperties(w.Context, c.Author, lateRef, app.Properties{CategoryID: late, OwnerID: c.Author.ID, Kind: "policy", Audience: audience.Everyone, RecheckDays: 30, InterimUntil: "2026-09-01"}))
+
+	one := take(w, c.Author)
+	if !slices.Contains(one.Paths(), "bills-payments/_category.yaml") || !slices.Contains(one.Paths(), "bills-payments/late/A-0002-pay-late.de.md") || len(one.Files) != 7 {
+		t.Errorf("files %q", one.Paths())
+	}
+	// Into the same library again: nothing changes.
+	report := bring(w, c.Author, one, app.ImportOptions{}, false)
+	if report.Skipped != 3 || report.Created+report.Changed+report.Failed != 0 {
+		t.Errorf("the same again: %+v", report)
+	}
+	// Into an empty one, where the owner is somebody of the same address.
+	other := apptest.Open(t)
+	author := other.Staff("ada", role.Author)
+	report = bring(other, author, one, app.ImportOptions{}, true)
+	if report.Created != 3 || report.Failed != 0 {
+		t.Errorf("it would: %+v", report)
+	}
+	if _, total, _ := other.ListArticles(other.Context, app.ArticleFilter{}); total != 0 {
+		t.Error("a dry run brought something in")
+	}
+	report = bring(other, author, one, app.ImportOptions{}, false)
+	if report.Created != 3 || report.Notes != 0 {
+		t.Errorf("brought in: %+v", report)
+	}
+	again := take(other, author)
+	if !slices.Equal(one.Paths(), again.Paths()) {
+		t.Fatalf("files\n%q\n%q", one.Paths(), again.Paths())
+	}
+	for _, p := range one.Paths() {
+		if !bytes.Equal(one.Files[p], again.Files[p]) {
+			t.Errorf("%s\n%s\n%s", p, one.Files[p], again.Files[p])
+		}
+	}
+	a, err := other.ReadArticle(other.Context, author, "A-0001")
+	w.Must(err)
+	if a.State != article.Drafting || a.LiveRevision != 0 || a.Audience != audience.Staff {
+		t.Errorf("brought in as %+v", a)
+	}
+}
+
+func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	b := exchange.Bundle{Name: "set", Files: map[string][]byte{
+		"bills/high.md":     []byte("---\ntitle: High bill\nkeywords: [dear]\n---\n\nSee [moving](../moving/out.md), [gone](gone.md) and ![x](../p/dial.png).\n\n<script>x</script>\n\n<p onclick=\"x\">y</p>\n"),
+		"moving/out.md":     []byte("# Move out\n\nTell us.\n"),
+		"p/dial.png":        dot(t),
+		"bills/broken.md":   []byte("---\ntitle: [\n---\n"),
+		"bills/wrong.md":    []byte("---\ntitle: Wrong\nkind: poem\n---\nx\n"),
+		"bills/foreign.md":  []byte("---\ntitle: Wrong\nlanguage: xx\n---\nx\n"),
+		"bills/endless.md":  []byte("---\ntitle: " + strings.Repeat("x", 300) + "\n---\nx\n"),
+		"notes/readme.text": []byte("x"),
+	}}
+	dry := bring(w, c.Author, b, app.ImportOptions{}, true)
+	real := bring(w, c.Author, b, app.ImportOptions{}, false)
+	lines := func(r app.ImportReport) []string {
+		var out []string
+		for _, l := range r.Lines {
+			line := string(l.Action) + " " + l.File
+			if l.Line > 0 {
+				line += ":" + itoa(int64(l.Line))
+			}
+			out = append(out, line+" "+l.Message)
+		}
+		slices.Sort(out)
+		return out
+	}
+	if !slices.Equal(lines(dry), lines(real)) {
+		t.Errorf("what it would do is not what it did:\n%s\n\n%s", strings.Join(lines(dry), "\n"), strings.Join(lines(real), "\n"))
+	}
+	all := strings.Join(lines(real), "\n")
+	for _, want := range []string{"create bills/high.md", "create moving/out.md", "note bills/high.md the link to gone.md leads out of the set", "note bills/high.md:8 not kept: the element <script>",
+		"note bills/high.md:10 not kept: the script in onclick of <p>", "problem bills/broken.md", "problem bills/wrong.md", "problem bills/foreign.md", "problem bills/endless.md"} {
+		if !strings.Contains(all, want) {
+			t.Errorf("%q is missing in\n%s", want, all)
+		}
+	}
+	high, err := w.Find(w.Context, "high bill")
+	w.Must(err)
+	a, err := w.ReadArticle(w.Context, c.Author, high[0].Reference)
+	w.Must(err)
+	if !strings.Contains(a.Copy.Body, `<a href="/help/articles/A-`) || !strings.Contains(a.Copy.Body, `<img src="/files/`) || strings.Contains(a.Copy.Body, "gone.md") || a.Category.Name != "Bills" {
+		t.Errorf("in %s: %s", a.Category.Name, a.Copy.Body)
+	}
+
+	// Only what changed is changed; what is in review is refused, and said so.
+	b.Files["moving/out.md"] = []byte("# Move out\n\nTell us the day.\n")
+	again := bring(w, c.Author, b, app.ImportOptions{}, false)
+	if again.Created != 0 || again.Changed != 1 || again.Skipped != 1 {
+		t.Errorf("after a change: %+v", lines(again))
+	}
+	w.Must(w.Act(w.Context, c.Author, a.Reference, article.Submit, a.Version, ""))
+	b.Files["bills/high.md"] = []byte("---\ntitle: High bill\n---\nAnother text\n")
+	again = bring(w, c.Author, b, app.ImportOptions{}, false)
+	if again.Failed != 5 || !strings.Contains(strings.Join(lines(again), "\n"), "problem bills/high.md Edit") {
+		t.Errorf("into a review: %s", strings.Join(lines(again), "\n"))
+	}
+	if _, err := w.ImportLibrary(w.Context, c.Agent, b, app.ImportOptions{}, true, nil); kind(err) != app.Denied {
+		t.Errorf("an agent brings in: %v", err)
+	}
+	if _, err := w.ImportLibrary(w.Context, c.Author, exchange.Bundle{Name: "x"}, app.ImportOptions{}, true, nil); kind(err) != app.BadFile {
+		t.Errorf("nothing: %v", err)
+	}
+	if kind(second(w.AskImport(w.Context, c.Author, "x.zip", []byte("no zip"), app.ImportOptions{}, true))) != app.BadFile {
+		t.Error("no archive was taken")
+	}
+}
+
+func TestAnArchiveIsBroughtInByAJob(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	b := exchange.Bundle{Name: "set", Files: map[string][]byte{}}
+	for i := range 60 {
+		b.Files["a/"+itoa(int64(i+1))+".md"] = []byte("# Number " + itoa(int64(i+1)) + "\n\nText.\n")
+	}
+	raw, err := b.Zip()
+	w.Must(err)
+	id, err := w.AskImport(w.Context, c.Author, "set.zip", raw, app.ImportOptions{}, false)
+	w.Must(err)
+	var report app.ImportReport
+	job := done(w, c.Author, id, &report)
+	if job.State != "done" || job.Done != 60 || report.Created != 60 {
+		t.Errorf("%+v %+v", job, report)
+	}
+}
+
+// The whole Python FAQ (Debian's python3.11-doc, read where it is installed) comes
+// in as articles whose links to each other lead to articles.
+func TestThePythonFAQBecomesArticles(t *testing.T) {
+	const folder = "/usr/share/doc/python3.11/html/faq"
+	if _, err := os.Stat(folder); err != nil {
+		if os.Getenv("CI") == "" {
+			t.Skip("python3.11-doc is not installed: run the tests with make test")
+		}
+		t.Fatal(err)
+	}
+	b, err := exchange.ReadFolder("faq", os.DirFS(folder))
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := apptest.Open(t)
+	c := w.Crew()
+	report := bring(w, c.Author, b, app.ImportOptions{Split: exchange.Parts}, false)
+	if report.Created < 170 || report.Failed != 0 {
+		t.Errorf("%d created, %d refused", report.Created, report.Failed)
+	}
+	var links, dangling int
+	w.Must(w.DB().Raw(`SELECT count(*), count(*) FILTER (WHERE number NOT IN (SELECT number FROM articles)) FROM links`).Row().Scan(&links, &dangling))
+	if links < 10 || dangling != 0 {
+		t.Errorf("%d links between the articles, %d lead nowhere", links, dangling)
+	}
+	again := bring(w, c.Author, b, app.ImportOptions{Split: exchange.Parts}, false)
+	if again.Skipped != report.Created || again.Created+again.Changed != 0 {
+		t.Errorf("again: %d skipped, %d changed", again.Skipped, again.Changed)
+	}
+	found, err := w.Find(w.Context, "global interpreter lock")
+	w.Must(err)
+	if len(found) == 0 {
+		t.Error("nothing of it is found")
+	}
+}
+
+func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Bills")
+	mail := "From: Dara <dara@wrenmoor.example>\r\nSubject: Re: High bill\r\nContent-Type: text/plain\r\n\r\nHi Wim,\r\n\r\nIt is an estimate. Mail wim@post.example.\r\n\r\nRegards,\r\nDara\r\n"
+	made, err := w.ArticleFromMail(w.Context, c.Author, category, []byte(mail))
+	w.Must(err)
+	a, err := w.ReadArticle(w.Context, c.Author, made.Reference)
+	w.Must(err)
+	if a.Copy.Title != "High bill" || a.Copy.Body != "<p>It is an estimate. Mail wim@post.example.</p>" || len(made.Personal) != 1 || len(made.Left) != 2 {
+		t.Errorf("%+v %+v", made, a.Copy)
+	}
+	if kind(second(w.ArticleFromMail(w.Context, c.Author, category, []byte("nothing")))) != app.BadFile || kind(second(w.ArticleFromMail(w.Context, c.Agent, category, []byte(mail)))) != app.Denied {
+		t.Error("anything, by anybody, became an article")
+	}
+	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "My bill is too high", Text: "Why?", Address: "wim@post.example"})
+	w.Must(err)
+	if kind(second(w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference))) != app.NotNow {
+		t.Error("no reply became an article")
+	}
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus", nil))
+	made, err = w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
+	w.Must(err)
+	a, err = w.ReadArticle(w.Context, c.Author, made.Reference)
+	w.Must(err)
+	if a.Copy.Title != "My bill is too high" || a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" || a.Owner.ID != c.Agent.ID {
+		t.Errorf("%+v", a.Copy)
+	}
+}
