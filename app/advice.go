@@ -120,7 +120,7 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 		Title, Text string
 	}
 	err = db.Raw(`SELECT a.number, e.title, left(e.text, 60000) AS text FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE a.id <> ? AND (a.number = ANY(?) OR a.id IN (SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('english', ?) LIMIT ?))`,
+		WHERE a.id <> ? AND (a.number = ANY(?) OR a.id IN (SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('simple', ?) LIMIT ?))`,
 		sourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("looking for neighbours: %w", err)

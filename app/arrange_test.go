@@ -397,7 +397,7 @@ func TestFindLooksEverywhereAsOneTypes(t *testing.T) {
 		}
 		return strings.Join(list, " ")
 	}
-	for words, want := range map[string]string{"mon": one + " " + two, "money tak": one, "debi": one, "payment": one, "working day": two, "refund": two,
+	for words, want := range map[string]string{"mon": one + " " + two, "money tak": one, "debi": one, "payment": one, "working day": two, "refunding": two, "payments": one, "refund": two,
 		one: one, "a-0002": two, "2": two, "nothing at all": "", "": "", "'; --": "", "& | !": "", "<script>": ""} {
 		if got := find(words); got != want {
 			t.Errorf("%q finds %q, want %q", words, got, want)

@@ -51,13 +51,13 @@ func (a *App) Find(ctx context.Context, words string) ([]Found, error) {
 	if len(terms) == 0 {
 		return []Found{}, nil
 	}
-	query := strings.Join(terms, ":* & ") + ":*"
+	query := prefixQuery(terms)
 	db := a.db.WithContext(ctx)
 	var rows []foundRow
 	// One index scan for each kind of name, bounded, then a sort of what they gave.
 	err := db.Raw(`WITH named AS (
 			(SELECT id, 0 AS rank FROM editions WHERE article_id IN (SELECT id FROM articles WHERE number = ?))
-			UNION ALL (SELECT id, 1 FROM editions WHERE found_by_name @@ to_tsquery('english', ?) LIMIT 200)),
+			UNION ALL (SELECT id, 1 FROM editions WHERE found_by_name @@ to_tsquery('simple', ?) LIMIT 200)),
 		best AS (SELECT id, min(rank) AS rank FROM named GROUP BY id)
 		`+foundColumns+foundFrom+`JOIN best ON best.id = e.id ORDER BY best.rank, length(e.title), a.number LIMIT ?`,
 		numberIn(words), query, maxFound).Scan(&rows).Error
@@ -66,7 +66,7 @@ func (a *App) Find(ctx context.Context, words string) ([]Found, error) {
 	}
 	if len(rows) < maxFound {
 		var more []foundRow
-		err = db.Raw(`WITH named AS (SELECT id, written_at FROM editions WHERE found_by_text @@ to_tsquery('english', ?) LIMIT 400)
+		err = db.Raw(`WITH named AS (SELECT id, written_at FROM editions WHERE found_by_text @@ to_tsquery('simple', ?) LIMIT 400)
 			`+foundColumns+`, left(e.text, 20000) AS text`+foundFrom+`JOIN (SELECT id FROM named ORDER BY written_at DESC LIMIT ?) n ON n.id = e.id ORDER BY e.written_at DESC`,
 			query, maxFound).Scan(&more).Error
 		if err != nil {
@@ -107,6 +107,22 @@ func foundList(rows []foundRow, terms []string) []Found {
 func findTerms(words string) []string {
 	terms := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
 	return terms[:min(len(terms), 8)]
+}
+
+// prefixQuery asks for all terms as beginnings of words, or without an ending, so
+// that “bills” finds a bill and “readi” a reading.
+func prefixQuery(terms []string) string {
+	each := make([]string, len(terms))
+	for i, t := range terms {
+		each[i] = t + ":*"
+		for _, ending := range []string{"ing", "es", "ed", "s"} {
+			if stem, found := strings.CutSuffix(t, ending); found && len(stem) >= 3 {
+				each[i] = "(" + each[i] + " | " + stem + ":*)"
+				break
+			}
+		}
+	}
+	return strings.Join(each, " & ")
 }
 
 // numberIn gives the number of an article when the words are its reference, or the

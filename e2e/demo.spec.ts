@@ -21,7 +21,21 @@ test('every staff view, full, is accessible', async ({ browser }) => {
   const maren = await staff(browser, server, 'Maren', demo)
   await accessible(maren)
   await open(maren, '/staff/library', 'All articles')
-  await open(maren, '/staff/library/A-0001', 'Keywords')
+  await open(maren, '/staff/library/A-0001', 'Give a meter reading')
+  for (const leaf of ['Properties', 'History']) {
+    await maren.getByRole('tab', { name: leaf }).click()
+    await expect(maren.getByRole('region', { name: leaf })).toBeVisible()
+    await accessible(maren)
+  }
+  await open(maren, '/staff/library/A-0015.de', 'Der Strom ist weg')
+  await open(maren, '/staff/library/A-0015/changes?before=1&after=copy', 'What changed')
+  await open(maren, '/staff/library/bring-in', 'Bring articles in')
+  await open(maren, '/staff/settings/templates', 'Templates')
+  await maren.getByRole('button', { name: 'Change Fix a problem' }).click()
+  await accessible(maren)
+  await open(maren, '/staff/settings/sites', 'Help centres')
+  await maren.getByRole('button', { name: 'Change Wrenmoor Solar' }).click()
+  await accessible(maren)
   await open(maren, '/staff/review', 'Waiting for a reviewer')
   await open(maren, '/staff/review/A-0011', 'The new tariff')
   await open(maren, '/staff/flows', 'Front door')
@@ -64,6 +78,70 @@ test('somebody without the role is told so and sees nothing', async ({ browser }
   await expect(dara.getByRole('heading', { name: 'Find the digits' })).toBeVisible()
   await expect(dara.getByRole('toolbar')).toHaveCount(0)
   await expect(dara.getByRole('button', { name: 'Send to review' })).toHaveCount(0)
+})
+
+test('an edition shows its source, what changed in it, and is read by customers', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/library?behind=true')
+  await maren.getByRole('link', { name: 'My power is off' }).click()
+  await maren.getByRole('link', { name: 'Deutsch (behind)' }).click()
+  const source = maren.getByRole('region', { name: 'The source' })
+  await expect(source).toContainText('The source changed since')
+  await expect(source.locator('ins')).toContainText('If you have a battery of ours')
+  await source.getByRole('button', { name: 'It says the same now' }).click()
+  await expect(source).not.toContainText('Behind')
+  const wim = await visitor(browser)
+  await wim.goto(server.url + '/help/articles/A-0015')
+  await wim.getByRole('link', { name: 'Deutsch' }).click()
+  await expect(wim.getByRole('heading', { name: 'Der Strom ist weg' })).toBeVisible()
+  await accessible(wim)
+})
+
+test('a second help centre shows its part of the library under its own name and look', async ({ browser }) => {
+  const wim = await visitor(browser)
+  const solar = server.url.replace('127.0.0.1', 'solar.localhost')
+  await wim.goto(solar + '/help')
+  await expect(wim.getByRole('link', { name: 'Wrenmoor Solar help' })).toBeVisible()
+  await expect(wim.getByRole('heading', { name: 'Meters and readings' })).toHaveCount(0)
+  expect(await wim.evaluate(() => getComputedStyle(document.documentElement).getPropertyValue('--brand').trim())).toBe('#7A4B00')
+  await accessible(wim)
+  await wim.goto(solar + '/help/search?q=bill')
+  await expect(wim.getByRole('link', { name: 'Why a bill is estimated' })).toHaveCount(0)
+  await wim.goto(solar + '/help/articles/A-0005')
+  await expect(wim.getByRole('heading', { name: 'Not found' })).toBeVisible()
+})
+
+test('a film from elsewhere loads only once a reader asks for it', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/library/A-0031')
+  const elsewhere: string[] = []
+  const wim = await visitor(browser)
+  wim.on('request', (r) => new URL(r.url()).hostname !== '127.0.0.1' && elsewhere.push(r.url()))
+  const made = await maren.evaluate(async () => {
+    const put = (method: string, path: string, body: object) =>
+      fetch('/api/staff/' + path, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) }).then((r) => r.json().catch(() => ({})))
+    const copy = { title: 'A film', body: '<figure data-video="https://films.wrenmoor.example/x.mp4"><figcaption>How to</figcaption></figure><p>Look.</p>', keywords: [], search_title: '', search_description: '' }
+    const { reference } = await put('POST', 'articles', { category_id: 1, copy })
+    return reference as string
+  })
+  const act = async (page: Page, action: string) =>
+    page.evaluate(
+      ([ref, action]) =>
+        fetch(`/api/staff/articles/${ref}/actions`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ action, version: 1 }) }).then((r) => r.status),
+      [made, action] as const,
+    )
+  expect(await act(maren, 'submit')).toBe(204)
+  const brida = await staff(browser, server, 'Brida', demo)
+  expect(await act(brida, 'approve')).toBe(204)
+  expect(await act(maren, 'publish')).toBe(204)
+  await wim.goto(server.url + '/help/articles/' + made)
+  const play = wim.getByRole('link', { name: 'Play the film (from films.wrenmoor.example)' })
+  await expect(play).toBeVisible()
+  await accessible(wim)
+  expect(elsewhere).toEqual([])
+  await play.click()
+  await expect(wim.locator('video')).toHaveAttribute('src', 'https://films.wrenmoor.example/x.mp4')
+  await expect.poll(() => elsewhere.length).toBeGreaterThan(0)
 })
 
 test('the help centre is accessible on a narrow phone, signed in or not', async ({ browser }) => {

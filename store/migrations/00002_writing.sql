@@ -61,9 +61,9 @@ ALTER TABLE editions
     ADD COLUMN source_revision_id bigint REFERENCES revisions; -- of the source, that this edition says the same as
 ALTER TABLE editions
     ADD COLUMN found_by_name tsvector GENERATED ALWAYS AS (
-        to_tsvector('english', named)) STORED,
+        to_tsvector('simple', named)) STORED,
     ADD COLUMN found_by_text tsvector GENERATED ALWAYS AS (
-        to_tsvector('english', left(text, 400000))) STORED;
+        to_tsvector('simple', left(text, 400000))) STORED;
 CREATE INDEX editions_by_name ON editions USING gin (found_by_name);
 CREATE INDEX editions_by_text ON editions USING gin (found_by_text);
 CREATE INDEX editions_written ON editions (written_at);

@@ -99,7 +99,7 @@ async function insertMedia(file: File) {
       editor.value
         ?.chain()
         .focus()
-        .insertContent({ type: 'film', attrs: { src: kept.path } })
+        .insertContent([{ type: 'film', attrs: { src: kept.path } }, { type: 'paragraph' }])
         .run()
       return
     }
@@ -149,7 +149,9 @@ function described(alt: string, caption: string) {
   const chain = editor.value?.chain().focus()
   if (picture.fresh) {
     const content = caption ? [{ type: 'text', text: caption }] : []
-    chain?.insertContent({ type: 'figure', attrs: { src: picture.src, alt }, content }).run()
+    chain
+      ?.insertContent([{ type: 'figure', attrs: { src: picture.src, alt }, content }, { type: 'paragraph' }])
+      .run()
   } else if (editor.value?.isActive('figure')) chain?.updateAttributes('figure', { alt }).run()
   else chain?.updateAttributes('image', { alt }).run()
 }
@@ -159,7 +161,8 @@ function link(address: string) {
   asking.value = ''
   const chain = editor.value?.chain().focus()
   if (film) {
-    if (address.startsWith('https://')) chain?.insertContent({ type: 'film', attrs: { link: address } }).run()
+    if (address.startsWith('https://'))
+      chain?.insertContent([{ type: 'film', attrs: { link: address } }, { type: 'paragraph' }]).run()
     else message.error('A film is linked by an address that begins with https://', 6)
     return
   }

@@ -1,5 +1,6 @@
 import { Extension, Mark, mergeAttributes, Node, wrappingInputRule } from '@tiptap/core'
 import { Link } from '@tiptap/extension-link'
+import { TextSelection } from '@tiptap/pm/state'
 
 declare module '@tiptap/core' {
   interface Commands<ReturnType> {
@@ -70,6 +71,13 @@ export const Expandable = Node.create({
             .insertContent({
               type: this.name,
               content: [{ type: 'expandableSummary' }, { type: 'paragraph' }],
+            })
+            .command(({ tr }) => {
+              // The caret is in the paragraph now; what it is called comes first.
+              const { $from } = tr.selection
+              const at = $from.start(Math.max(1, $from.depth - 1)) + 1
+              tr.setSelection(TextSelection.near(tr.doc.resolve(at)))
+              return true
             })
             .run(),
     }

@@ -34,7 +34,7 @@ export function cleanPasted(html: string): string {
   all('p').forEach(
     (e) => !e.textContent?.replace(/\u00a0/g, ' ').trim() && !e.querySelector('img') && e.remove(),
   )
-  return page.body.innerHTML.replace(/\u00a0/g, ' ')
+  return page.body.innerHTML.replace(/&nbsp;|\u00a0/g, ' ').replace(/\s+(<\/(?:p|h[2-4]|li|td|th)>)/g, '$1')
 }
 
 const kept: Record<string, string[]> = {

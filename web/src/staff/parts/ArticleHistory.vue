@@ -64,7 +64,7 @@ const actions: Record<string, string> = {
 
 <template>
   <section aria-label="History">
-    <h3 class="first">Revisions</h3>
+    <h2 class="sub first">Revisions</h2>
     <p class="small faded">Choose two to compare.</p>
     <table class="small">
       <thead>
@@ -123,7 +123,7 @@ const actions: Record<string, string> = {
       <Button size="small" :loading="busy" @click="navigate">Compare them</Button>
     </RouterLink>
 
-    <h3>Saved by itself</h3>
+    <h2 class="sub">Saved by itself</h2>
     <ul class="plainlist small scroll">
       <li v-for="v in autosaves.value.value ?? []" :key="v.id">
         <span :title="exact(v.at)">{{ ago(v.at) }}</span>, {{ v.who }}
@@ -145,7 +145,7 @@ const actions: Record<string, string> = {
       <li v-if="!autosaves.value.value?.length" class="faded">Earlier states are kept here for 30 days.</li>
     </ul>
 
-    <h3>Trail</h3>
+    <h2 class="sub">Trail</h2>
     <ul class="plainlist small trail">
       <li v-for="(t, i) in article.trail" :key="i">
         {{ t.who }} {{ actions[t.action] ?? t.action }}
@@ -177,7 +177,7 @@ td {
   max-height: 14rem;
   overflow-y: auto;
 }
-li > :is(a, button) {
+:is(li, td) > :is(a, button) {
   margin-left: 0.4rem;
 }
 </style>

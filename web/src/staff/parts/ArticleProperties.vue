@@ -131,16 +131,16 @@ async function save() {
     />
     <p v-if="refused" class="fault small" role="alert">{{ refused.problem.detail }}</p>
 
-    <h3>Keywords, in the customers’ words</h3>
+    <h2 class="sub">Keywords, in the customers’ words</h2>
     <KeywordField v-model="copy.keywords" label="Keywords" :disabled="!editable" />
     <p v-if="fault?.field('keywords')" class="fault small">{{ fault.field('keywords') }}</p>
 
-    <h3>
+    <h2 class="sub">
       In search results
       <button type="button" class="quiet small" :aria-pressed="result" @click="result = !result">
         Preview
       </button>
-    </h3>
+    </h2>
     <div v-if="result" class="leaf result">
       <p class="name">{{ copy.search_title || copy.title }}</p>
       <p class="small">{{ copy.search_description || 'The beginning of the text stands here.' }}</p>
@@ -163,14 +163,14 @@ async function save() {
       placeholder="The beginning of the text"
     />
 
-    <h3>How questions ended that it was the last answer to</h3>
+    <h2 class="sub">How questions ended that it was the last answer to</h2>
     <OutcomeBar :counts="article.outcomes" />
     <p class="small">
       <RouterLink :to="{ path: '/outcomes', query: { article: article.reference.split('.')[0] } }"
         >The questions</RouterLink
       >
     </p>
-    <h3>Linked from</h3>
+    <h2 class="sub">Linked from</h2>
     <ul class="plainlist small">
       <li v-for="l in article.linked_from" :key="l.reference">
         <RouterLink :to="`/library/${l.reference}`">{{ l.title || 'Untitled' }}</RouterLink>
@@ -178,7 +178,7 @@ async function save() {
       <li v-if="!article.linked_from.length" class="faded">No other article points here.</li>
     </ul>
     <template v-if="article.editions.length > 1">
-      <h3>Editions</h3>
+      <h2 class="sub">Editions</h2>
       <ul class="plainlist small">
         <li v-for="e in article.editions" :key="e.reference">
           <RouterLink :to="`/library/${e.reference}`">{{ e.name }}</RouterLink>,

@@ -94,9 +94,9 @@ const kindName = (k: string) => articleKinds.find((a) => a.value === k)?.label ?
 
 <style scoped>
 .columns {
-  float: right;
   position: relative;
-  margin-top: -1.6rem;
+  text-align: right;
+  margin-bottom: 0.2rem;
 }
 .columns summary {
   cursor: pointer;
@@ -107,6 +107,7 @@ const kindName = (k: string) => articleKinds.find((a) => a.value === k)?.label ?
   z-index: 3;
   display: grid;
   gap: 0.2rem;
+  text-align: left;
   padding: 0.6rem 0.9rem;
   white-space: nowrap;
 }

@@ -117,7 +117,7 @@ const exported = computed(() =>
 </script>
 
 <template>
-  <div class="bulk leaf row" role="region" aria-label="Selected articles">
+  <div v-if="selected.length" class="bulk leaf row" role="region" aria-label="Selected articles">
     <strong>{{ counted(meant, 'article') }} selected</strong>
     <label v-if="total > rows.length" class="small"
       ><input v-model="everything" type="checkbox" /> all {{ total }} that fit</label

@@ -132,6 +132,9 @@ li:hover {
 .name {
   font-family: var(--text-face);
 }
+li > .faded {
+  margin-left: 0.4rem;
+}
 .match {
   display: block;
   color: var(--faded);

@@ -59,7 +59,7 @@ const edition = computed(() => props.reference.includes('.'))
 watch(article, async (a, before) => {
   if (!a) return
   if (other.value && before && writing.dirty()) await displaced()
-  if (!before || (a.version !== writing.version() && status.value === 'saved')) {
+  if (!before || (a.version > writing.version() && status.value === 'saved')) {
     writing.begin(a)
     if (before) await advice.reload()
   }
@@ -76,11 +76,12 @@ async function displaced() {
 }
 
 useLive(`/api/staff/articles/${props.reference}/events`, () => {
-  if (status.value === 'saved' || other.value || !editable.value) void reload()
+  // Between a key and its save the answer would be older than what is on the page.
+  if (status.value !== 'typing' && status.value !== 'saving') void reload()
 })
 // A hold that ends in silence rings no bell.
 useIntervalFn(() => other.value && reload(), 20_000)
-watch(status, (now) => now === 'held' && reload())
+watch(status, (now) => (now === 'held' || now === 'stale') && reload())
 
 async function takeOver() {
   if (await act(hold.takeOver)) await reload()
@@ -148,6 +149,7 @@ onKeyStroke('Escape', (e) => {
         @take-over="takeOver"
         @changed="reload"
       />
+      <h1 class="hidden">{{ copy.title || 'Untitled' }}</h1>
       <MergeTexts
         v-if="theirs"
         :reference="reference"
@@ -159,7 +161,6 @@ onKeyStroke('Escape', (e) => {
         <strong>Sent back:</strong> {{ article.decision_note }}
       </p>
       <template v-if="!theirs">
-        <h1 class="hidden">{{ copy.title || 'Untitled' }}</h1>
         <label class="hidden" for="title">Title</label>
         <textarea
           id="title"

@@ -123,7 +123,6 @@ onKeyStroke(['j', 'k', 'x', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
     </div>
     <LibraryFilters :filter="filter" :total="articles?.total ?? 0" @set="set" />
     <BulkBar
-      v-if="selected.length"
       v-model:selected="selected"
       :rows="articles?.items ?? []"
       :total="articles?.total ?? 0"
