@@ -70,8 +70,18 @@ const overdueSQL = `(e.live_revision_id IS NOT NULL AND (a.recheck_on <= ? OR a.
 
 const behindSQL = `(x.language <> '` + sourceLanguage + `' AND e.live_revision_id IS NOT NULL AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
 
-const listFrom = ` FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'
-	JOIN staff o ON o.id = a.owner_id WHERE `
+// listFrom joins what the conditions and the order speak of, and no more: the
+// source editions are wide, and a count need not look at them.
+func listFrom(conditions string) string {
+	from := ` FROM articles a`
+	if strings.Contains(conditions, "e.") {
+		from += ` JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'`
+	}
+	if strings.Contains(conditions, "o.") {
+		from += ` JOIN staff o ON o.id = a.owner_id`
+	}
+	return from + ` WHERE `
+}
 
 // where writes a filter as SQL.
 func (a *App) where(f ArticleFilter) (string, []any) {
@@ -103,7 +113,8 @@ func (a *App) where(f ArticleFilter) (string, []any) {
 		like := "%" + escapeLike(words) + "%"
 		add(true, `(e.named ILIKE ? OR `+referenceSQL+` ILIKE ?)`, like, like)
 	}
-	return listFrom + strings.Join(where, " AND "), args
+	conditions := strings.Join(where, " AND ")
+	return listFrom(conditions+orders[f.Sort]) + conditions, args
 }
 
 // orders are the ways to sort a list, each ending in what tells any two apart.
@@ -135,9 +146,9 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 		return nil, 0, fmt.Errorf("counting articles: %w", err)
 	}
 	// The page is chosen by ids first, so that what is shown is looked up for its rows alone.
-	ids := `SELECT a.id, row_number() OVER (ORDER BY ` + order + `) AS n` + sql + ` ORDER BY n LIMIT ? OFFSET ?`
+	ids := `SELECT id, row_number() OVER () AS n FROM (SELECT a.id` + sql + ` ORDER BY ` + order + ` LIMIT ? OFFSET ?) page`
 	if f.Sort == "" {
-		ids = strings.Replace(ids, ` FROM articles a `, ` FROM articles a JOIN walk ON walk.id = a.category_id `, 1)
+		ids = strings.Replace(ids, ` FROM articles a`, ` FROM articles a JOIN walk ON walk.id = a.category_id`, 1)
 	}
 	today := a.today()
 	var lines []ArticleLine

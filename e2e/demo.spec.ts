@@ -50,6 +50,7 @@ test('every staff view, full, is accessible', async ({ browser }) => {
   await open(maren, '/staff/settings', 'People')
   await open(maren, '/staff/nowhere', 'There is no page')
   await maren.goto(server.url + '/staff/today')
+  await expect(maren.getByRole('heading', { name: 'Today' })).toBeVisible()
   await maren.keyboard.press('?')
   await expect(maren.getByRole('dialog')).toContainText('Find articles')
   await accessible(maren)

@@ -247,6 +247,7 @@ test('the find field finds while one types, in every state, with the match shown
   await article(max, 'Why a bill is estimated', 'No reading reached us in the smart way.')
   await expect(max.locator('.saying')).toContainText('Saved')
   await max.goto(server.url + '/staff/today')
+  await expect(max.getByRole('heading', { name: 'Today' })).toBeVisible()
   await max.keyboard.press('/')
   await max.keyboard.type('readi')
   const option = max.getByRole('option', { name: /Why a bill is estimated/ })

@@ -237,10 +237,10 @@ test('a page pasted from a word processor comes out clean', async ({ browser }) 
   const ada = await staff(browser, server, 'Ada')
   await begin(ada, 'From a word processor')
   const item = (level: number, mark: string, words: string) =>
-    `<p class=MsoListParagraph style='text-indent:-18pt;mso-list:l0 level${level} lfo1'><!--[if !supportLists]--><span style='mso-list:Ignore'>${mark}<span style='font:7pt "Times New Roman"'>&nbsp;&nbsp;</span></span><!--[endif]-->${words}<o:p></o:p></p>`
+    `<p class=MsoListParagraph style='text-indent:-18pt;mso-list:l0 level${level} lfo1'><!--[if !supportLists]--><span style='mso-list:Ignore'>${mark}<span style='font:7pt serif'>&nbsp;&nbsp;</span></span><!--[endif]-->${words}<o:p></o:p></p>`
   await paste(
     ada,
-    `<html xmlns:o="urn:schemas-microsoft-com:office:office"><head><style>p.MsoNormal{margin:0}</style></head><body lang=EN-GB>
+    `<html xmlns:o="urn:x"><head><style>p.MsoNormal{margin:0}</style></head><body lang=EN-GB>
     <h1 style='color:red'><a name="_Toc1"></a><span lang=EN-GB>Read your meter</span></h1>
     <p class=MsoNormal><b style='mso-bidi-font-weight:normal'><span style='font-size:14pt'>Do it</span></b> on the <span style='font-weight:700'>last</span> <i>day</i>.<o:p>&nbsp;</o:p></p>
     ${item(1, '1.', 'Open the box.')}${item(1, '2.', 'Read the digits.')}${item(2, 'a.', 'Black ones only.')}

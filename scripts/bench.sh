@@ -9,6 +9,8 @@ echo "Search"
 go run ./bench/search "$@"
 echo "Chat turns"
 go run ./bench/chat "$@"
+echo "Writing"
+go run ./bench/writing "$@"
 echo "Start of the built binary against a migrated database"
 name=${HERMENEUS_TEST_DATABASE}
 HERMENEUS_DATABASE=$name bin/hermeneus migrate >/dev/null

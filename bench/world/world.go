@@ -72,21 +72,27 @@ func fill(ctx context.Context, config app.Config, articles int) {
 	defer a.Close()
 	who, err := a.AddFirstStaff(ctx, app.NewStaff{Name: "Bench", Email: "bench@wrenmoor.example", Password: "a long password", Team: "Accounts", Roles: role.All})
 	check(err)
-	category, err := a.AddCategory(ctx, who, app.NewCategory{Name: "All", Audience: "everyone"})
-	check(err)
+	var categories []int64
+	for n := range 20 {
+		id, err := a.AddCategory(ctx, who, app.NewCategory{Name: fmt.Sprintf("Category %d", n+1), Audience: "everyone"})
+		check(err)
+		categories = append(categories, id)
+	}
 	r := rand.New(rand.NewPCG(1, 2))
 	db := a.DB().WithContext(ctx)
 	now := time.Now()
 	for from := 1; from <= articles; from += 500 {
 		var rows []store.Article
 		for n := from; n < min(from+500, articles+1); n++ {
-			rows = append(rows, store.Article{Number: n, CategoryID: category, OwnerID: who.ID, Kind: "how-to", Audience: "everyone", Position: n, LastRevision: 1, CreatedAt: now})
+			rows = append(rows, store.Article{Number: n, CategoryID: categories[n%len(categories)], OwnerID: who.ID, Kind: "how-to", Audience: "everyone", Position: n, LastRevision: 1, CreatedAt: now, RecheckOn: now.AddDate(0, 6, 0)})
 		}
 		check(db.Create(&rows).Error)
 		var editions []store.Edition
 		for _, row := range rows {
 			body := "<p>" + strings.Repeat(Words(r, 40)+".</p><p>", 2+r.IntN(8)) + "</p>"
-			editions = append(editions, store.Edition{ArticleID: row.ID, Language: "en", Title: Words(r, 5), Body: body, Keywords: pq.StringArray{Words(r, 2)},
+			title, keyword := Words(r, 5), Words(r, 2)
+			editions = append(editions, store.Edition{ArticleID: row.ID, Language: "en", Title: title, Body: body, Keywords: pq.StringArray{keyword},
+				Named: title + "\n" + keyword, Text: article.Plain(body),
 				State: string(article.Published), Version: 1, WriterID: who.ID, WrittenAt: now})
 		}
 		check(db.Create(&editions).Error)
@@ -97,6 +103,7 @@ func fill(ctx context.Context, config app.Config, articles int) {
 		check(db.Create(&revisions).Error)
 	}
 	check(db.Exec(`UPDATE editions SET live_revision_id = r.id, live_since = r.made_at FROM revisions r WHERE r.edition_id = editions.id`).Error)
+	check(db.Exec(`SELECT setval('article_numbers', ?)`, articles).Error)
 	check(db.Exec(`ANALYZE`).Error)
 	_, err = a.PublishFlow(ctx, who, app.FrontDoor, `{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
 		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},

@@ -142,3 +142,41 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 		t.Errorf("%v %+v", err, who)
 	}
 }
+
+func TestTheLibraryIsBroughtInAndTakenOut(t *testing.T) {
+	w := apptest.Open(t)
+	w.Staff("ada", role.Author)
+	t.Setenv("HERMENEUS_DATABASE", w.URL)
+	folder := filepath.Join(t.TempDir(), "set")
+	for name, text := range map[string]string{"bills/high.md": "# High bill\n\nSee [moving](../moving/out.md).\n", "moving/out.md": "# Move out\n\nTell us.\n"} {
+		if err := os.MkdirAll(filepath.Dir(filepath.Join(folder, name)), 0o755); err != nil {
+			t.Fatal(err)
+		}
+		if err := os.WriteFile(filepath.Join(folder, name), []byte(text), 0o644); err != nil {
+			t.Fatal(err)
+		}
+	}
+	for _, step := range []struct{ args, want string }{
+		{"import library " + folder + " --dry-run", "2 would be created, 0 changed, 0 skipped"},
+		{"import --dry-run library " + folder, "2 would be created"},
+		{"import library " + folder, "2 created, 0 changed, 0 skipped"},
+		{"import library " + folder + " --as ada@wrenmoor.example", "0 created, 0 changed, 2 skipped"},
+		{"export library " + folder + "-out", "4 files written"},
+		{"export library " + folder + ".zip", "4 files written"},
+		{"import library " + folder + ".zip --json", `"skipped": 2`},
+	} {
+		out, err := hermeneus(strings.Fields(step.args)...)
+		if err != nil || !strings.Contains(out, step.want) {
+			t.Errorf("%s: %v\n%s", step.args, err, out)
+		}
+	}
+	raw, err := os.ReadFile(filepath.Join(folder+"-out", "bills", "A-0001-high-bill.md"))
+	if err != nil || !strings.Contains(string(raw), "[moving](../moving/A-0002-move-out.md)") {
+		t.Errorf("%v\n%s", err, raw)
+	}
+	for _, bad := range []string{"export library " + folder + "-out", "import library /nowhere", "import flows " + folder, "import library " + folder + " --as nobody@wrenmoor.example", "import library " + folder + " --split words"} {
+		if _, err := hermeneus(strings.Fields(bad)...); err == nil {
+			t.Errorf("%s went through", bad)
+		}
+	}
+}

@@ -6,14 +6,6 @@ import (
 	"testing"
 )
 
-func kinds(checks []Check) []CheckKind {
-	var list []CheckKind
-	for _, c := range checks {
-		list = append(list, c.Kind)
-	}
-	return list
-}
-
 func TestAdviceStandsAtItsLine(t *testing.T) {
 	clean := Draft{Title: "Give a meter reading", Body: "<p>Send it by midnight.</p>", Keywords: []string{"number"}}
 	if got := Advise(clean); len(got.Checks) != 0 {

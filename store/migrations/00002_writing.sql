@@ -67,6 +67,8 @@ ALTER TABLE editions
 CREATE INDEX editions_by_name ON editions USING gin (found_by_name);
 CREATE INDEX editions_by_text ON editions USING gin (found_by_text);
 CREATE INDEX editions_written ON editions (written_at);
+-- Lists look at these of every edition, and at the texts of none.
+CREATE INDEX editions_listed ON editions (article_id, language) INCLUDE (state, live_revision_id, written_at, title);
 UPDATE editions SET text = regexp_replace(body, '<[^>]+>', ' ', 'g'), named = title || E'\n' || array_to_string(keywords, E'\n');
 
 ALTER TABLE revisions ADD COLUMN note text NOT NULL DEFAULT ''; -- why it was made, where nobody submitted it
@@ -154,7 +156,7 @@ CREATE INDEX votes_revision ON votes (revision_id);
 DROP INDEX votes_revision, evidence_opened;
 DROP TABLE job_changes, jobs, file_widths, links, dismissals, holds, autosaves;
 ALTER TABLE revisions DROP COLUMN note;
-DROP INDEX editions_written;
+DROP INDEX editions_written, editions_listed;
 ALTER TABLE editions DROP COLUMN found_by_text, DROP COLUMN found_by_name, DROP COLUMN source_revision_id, DROP COLUMN text, DROP COLUMN named;
 ALTER TABLE articles DROP COLUMN known_problem_id, DROP COLUMN interim_until, DROP COLUMN recheck_on, DROP COLUMN recheck_days,
     DROP COLUMN sections, DROP COLUMN key;

@@ -71,6 +71,18 @@ router.beforeEach(async (to) => {
   return true
 })
 
+/** Fetches the views that people go to most, once the first is drawn. */
+let fetched = false
+function fetchAhead() {
+  if (fetched) return
+  fetched = true
+  setTimeout(() => {
+    void import('./views/Library.vue')
+    void import('./views/Article.vue')
+  }, 400)
+}
+
 router.afterEach((to) => {
+  if (!to.meta.open) fetchAhead()
   document.title = `${String(to.meta.title)} · Hermeneus`
 })

@@ -1,5 +1,6 @@
 import { ref } from 'vue'
 import { api, call, Refused, type Schemas } from '../shared/api/client'
+import { forget } from './use/load'
 
 /** Who is signed in; undefined until it is known, null for nobody. */
 export const who = ref<Schemas['Staff'] | null>()
@@ -19,6 +20,7 @@ export async function signIn(email: string, password: string) {
 
 export async function signOut() {
   await call(api.DELETE('/api/staff/session'))
+  forget()
   who.value = null
 }
 

@@ -1,4 +1,6 @@
 <script setup lang="ts" generic="R extends { id: number }">
+import { ref, watch } from 'vue'
+
 /** A table of rows: sorted by its headings, selected by boxes, moved through by keys. */
 export interface Column {
   key: string
@@ -17,6 +19,18 @@ const props = defineProps<{
 }>()
 const selected = defineModel<number[]>('selected', { default: () => [] })
 const emit = defineEmits<{ sort: [by: string]; moved: [row: R, before: R] }>()
+
+// What fits on a screen is drawn first, the rest a frame later.
+const AtOnce = 16
+const drawn = ref(AtOnce)
+watch(
+  () => props.rows,
+  (now, before) => {
+    if (now.length <= AtOnce || before?.length) drawn.value = now.length
+    else requestAnimationFrame(() => requestAnimationFrame(() => (drawn.value = props.rows.length)))
+  },
+  { immediate: true },
+)
 
 const all = () => props.rows.length > 0 && props.rows.every((r) => selected.value.includes(r.id))
 function toggleAll() {
@@ -80,7 +94,7 @@ function drop(before: R) {
     </thead>
     <tbody>
       <tr
-        v-for="(r, i) in rows"
+        v-for="(r, i) in rows.slice(0, drawn)"
         :key="r.id"
         :class="{ at: i === at, chosen: selected.includes(r.id) }"
         :draggable="movable || undefined"

@@ -14,10 +14,12 @@ const emit = defineEmits<{ set: [change: Filter] }>()
 const people = useLoad(
   () => 0,
   () => call(api.GET('/api/staff/people')),
+  'people',
 )
 const sites = useLoad(
   () => 0,
   () => call(api.GET('/api/staff/sites')),
+  'sites',
 )
 const owners = computed(() => [
   { value: 0, label: 'Of any owner' },

@@ -16,7 +16,7 @@ const mail = ref<File>()
 const { act, busy, refused } = useAct()
 const templates = useLoad(
   () => open.value,
-  () => call(api.GET('/api/staff/templates')),
+  async () => (open.value ? call(api.GET('/api/staff/templates')) : undefined),
 )
 const offered = computed(() => (templates.value.value ?? []).filter((t) => !t.retired))
 const template = computed(() => offered.value.find((t) => t.id === form.template_id))

@@ -53,18 +53,19 @@ function show(i: number) {
         <Button size="small" :loading="busy" @click="match">It says the same now</Button>
       </div>
       <h2 class="title">{{ view.title }}</h2>
-      <button
-        v-for="(r, i) in view.rows"
-        :key="i"
-        type="button"
-        class="block prose"
-        :class="{ missing: r.ours && !r.theirs }"
-        :title="
-          r.ours && !r.theirs ? 'Nothing in this edition stands for this yet' : 'Show it in the edition'
-        "
-        @click="show(i)"
-        v-html="r.ours || '<p>· only here</p>'"
-      />
+      <div v-for="(r, i) in view.rows" :key="i" class="block" :class="{ missing: r.ours && !r.theirs }">
+        <div class="prose" v-html="r.ours || '<p>· only in the edition</p>'" />
+        <button
+          v-if="r.theirs"
+          type="button"
+          class="quiet small"
+          :aria-label="`Show block ${i + 1} in the edition`"
+          @click="show(i)"
+        >
+          Show
+        </button>
+        <span v-else class="faded small">Not in the edition yet</span>
+      </div>
     </template>
   </section>
 </template>
@@ -78,19 +79,9 @@ function show(i: number) {
   line-height: 1.5;
 }
 .block {
-  display: block;
-  width: 100%;
-  text-align: left;
-  background: none;
-  border: 0;
   border-left: 2px solid var(--rule);
-  padding: 0 0 0 0.6rem;
-  margin-bottom: 0.3rem;
-  cursor: pointer;
-  color: var(--ink);
-}
-.block:hover {
-  border-color: var(--rubric);
+  padding-left: 0.6rem;
+  margin-bottom: 0.5rem;
 }
 .missing {
   border-color: var(--ochre);
@@ -98,7 +89,7 @@ function show(i: number) {
 .behind .prose :deep(> :not([data-change], :has([data-change]))) {
   display: none;
 }
-.block :deep(:is(h2, h3, h4, p)) {
+.block .prose :deep(:is(h2, h3, h4, p)) {
   margin: 0.2em 0;
 }
 .behind {

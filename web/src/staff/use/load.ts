@@ -2,6 +2,9 @@ import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ref, shallowRef, watch, type Ref } from 'vue'
 import { Refused, Unreachable } from '../../shared/api/client'
 
+/** Whether nothing would look different: then nothing is drawn again. */
+const same = (a: unknown, b: unknown) => a === b || (!!a && JSON.stringify(a) === JSON.stringify(b))
+
 /** What a view shows of something on the server: the thing, or why it is not there. */
 export interface Loaded<T> {
   value: Ref<T | undefined>
@@ -10,18 +13,41 @@ export interface Loaded<T> {
   reload: () => Promise<void>
 }
 
-/** Loads now, and again whenever what `source` gives changes. Late answers to older questions are dropped. */
-export function useLoad<T>(source: () => unknown, get: () => Promise<T>): Loaded<T> {
+/** What was loaded lately, to be shown at once when somebody comes back to it. */
+const lately = new Map<string, unknown>()
+const Remembered = 60
+
+function remember(key: string, value: unknown) {
+  lately.delete(key)
+  lately.set(key, value)
+  if (lately.size > Remembered) lately.delete(lately.keys().next().value ?? '')
+}
+
+/** Forgets everything, as somebody signs out. */
+export const forget = () => lately.clear()
+
+/**
+ * Loads now, and again whenever what `source` gives changes. Late answers to older
+ * questions are dropped. With a name, what was loaded last for the same source stands
+ * there until the fresh answer has come.
+ */
+export function useLoad<T>(source: () => unknown, get: () => Promise<T>, name?: string): Loaded<T> {
   const value = shallowRef<T>()
   const error = shallowRef<Error>()
   const busy = ref(false)
   let turn = 0
   async function reload() {
     const mine = ++turn
+    const key = name && name + JSON.stringify(source())
+    if (key && lately.has(key) && !same(value.value, lately.get(key))) value.value = lately.get(key) as T
     busy.value = true
     try {
       const got = await get()
-      if (mine === turn) [value.value, error.value] = [got, undefined]
+      if (key) remember(key, got)
+      if (mine === turn) {
+        error.value = undefined
+        if (!same(value.value, got)) value.value = got
+      }
     } catch (e) {
       if (mine === turn) error.value = e as Error
       if (!(e instanceof Refused || e instanceof Unreachable)) throw e

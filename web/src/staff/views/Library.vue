@@ -30,6 +30,7 @@ const { act } = useAct()
 const tree = useLoad(
   () => 0,
   () => call(api.GET('/api/staff/categories')),
+  'categories',
 )
 const {
   value: articles,
@@ -38,6 +39,7 @@ const {
 } = useLoad(
   () => [route.query],
   () => call(api.GET('/api/staff/articles', { params: { query: { ...filter.value, page: page.value } } })),
+  'articles',
 )
 const title = computed(() => {
   if (filter.value.words) return `Articles with “${filter.value.words}”`
