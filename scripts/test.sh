@@ -32,6 +32,14 @@ install_chromium() {
 	[ "$(id -u)" = 0 ] || sudo="sudo"
 	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends chromium >/dev/null
 }
+# Open documentation that bringing articles in is tested with, read where Debian puts it.
+install_python_doc() {
+	[ -d /usr/share/doc/python3.11/html/faq ] && return
+	echo "Installing the Python documentation from Debian…"
+	local sudo=""
+	[ "$(id -u)" = 0 ] || sudo="sudo"
+	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends python3.11-doc >/dev/null
+}
 gofmt_clean() {
 	local out
 	out=$(gofmt -l app bench cmd core demo http standin store web/*.go)
@@ -73,6 +81,7 @@ scripts/postgres.sh remove .run/test-postgres
 HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/test-postgres fsync=off synchronous_commit=off full_page_writes=off) || { echo "0 passed, 1 failed"; exit 1; }
 export HERMENEUS_TEST_DATABASE
 install_chromium || note "installing Chromium" 1
+install_python_doc || note "installing the Python documentation" 1
 
 check "the binary is built" make -s build
 check "Go is formatted" gofmt_clean
