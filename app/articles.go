@@ -390,6 +390,9 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, 
 		if err != nil {
 			return asProblem(err, "")
 		}
+		if text.same(e) {
+			tab = "" // nothing is written
+		}
 		if err := a.hold(tx, by, e.ID, tab); err != nil {
 			return err
 		}

@@ -1,13 +1,19 @@
 <script setup lang="ts">
 import { Button } from 'ant-design-vue'
-import { computed, reactive, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { api, call } from '../../shared/api/client'
 import { useLoad } from '../use/load'
 import Failed from './Failed.vue'
 
 /** Two texts side by side, block by block, to be made one. */
-const props = defineProps<{ reference: string; mine: string; who: string }>()
-const emit = defineEmits<{ merged: [body: string] }>()
+const props = defineProps<{
+  reference: string
+  mine: string
+  title: string
+  newerTitle: string
+  who: string
+}>()
+const emit = defineEmits<{ merged: [body: string, title: string] }>()
 type Side = 'mine' | 'theirs' | 'both'
 
 const {
@@ -24,6 +30,7 @@ const {
       }),
     ),
 )
+const titled = ref<'mine' | 'theirs'>('mine')
 const chosen = reactive<Record<number, Side>>({})
 watch(rows, (list) =>
   list?.forEach((r, i) => {
@@ -54,6 +61,16 @@ const sides: { value: Side; label: string }[] = [
     </p>
     <Failed v-if="error" :error="error" @retry="reload" />
     <div class="heads small faded"><span>Yours, not saved</span><span>The newer, saved</span></div>
+    <fieldset v-if="title !== newerTitle" class="differs">
+      <legend class="hidden">Title</legend>
+      <label
+        ><input v-model="titled" type="radio" name="titled" value="mine" /> {{ title || 'Untitled' }}</label
+      >
+      <label
+        ><input v-model="titled" type="radio" name="titled" value="theirs" />
+        {{ newerTitle || 'Untitled' }}</label
+      >
+    </fieldset>
     <template v-for="(r, i) in rows ?? []" :key="i">
       <div v-if="r.same" class="same prose" v-html="r.ours" />
       <fieldset v-else class="differs">
@@ -68,7 +85,9 @@ const sides: { value: Side; label: string }[] = [
         </div>
       </fieldset>
     </template>
-    <Button v-if="rows" type="primary" @click="emit('merged', body)">Save the text made of both</Button>
+    <Button v-if="rows" type="primary" @click="emit('merged', body, titled === 'mine' ? title : newerTitle)"
+      >Save the text made of both</Button
+    >
   </section>
 </template>
 

@@ -1,5 +1,4 @@
 import { useEventListener } from '@vueuse/core'
-import { onScopeDispose } from 'vue'
 import { api, call, Refused, Unreachable } from '../../shared/api/client'
 
 const Renew = 15_000 // ms; the server lets go after two minutes of silence
@@ -50,6 +49,5 @@ export function useHold(reference: string, refused: () => void) {
     }).catch(() => undefined)
   }
   useEventListener(window, 'pagehide', letGo)
-  onScopeDispose(letGo)
-  return { touch, takeOver, lost: () => ((held = false), (last = 0)) }
+  return { touch, takeOver, letGo }
 }

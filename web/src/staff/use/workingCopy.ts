@@ -68,6 +68,7 @@ export function useWorkingCopy(reference: string, tab: string, saved: (s: Schema
     const sent = plain()
     const text = JSON.stringify(sent)
     if (text === known || theirs.value || !version) return
+    keep()
     running = send(sent, text)
     await running
     running = undefined
@@ -125,15 +126,27 @@ export function useWorkingCopy(reference: string, tab: string, saved: (s: Schema
   }
 
   /** Goes on from a text merged of one's own and the newer one. */
-  async function merged(body: string, newer: Schemas['Article']) {
+  async function merged(body: string, title: string, newer: Schemas['Article']) {
     localStorage.removeItem(key)
     theirs.value = false
     version = newer.version
     known = JSON.stringify(newer.copy)
-    copy.body = body
+    const theirCopy = newer.copy
+    Object.assign(copy, {
+      body,
+      title,
+      keywords: [...new Set([...theirCopy.keywords, ...copy.keywords])],
+      search_title: copy.search_title || theirCopy.search_title,
+      search_description: copy.search_description || theirCopy.search_description,
+    })
     status.value = 'typing'
     keep()
     await save()
+  }
+
+  /** Keeps what is on the page now, as the page may be gone in a moment. */
+  function keepNow() {
+    if (version && JSON.stringify(plain()) !== known) keep()
   }
 
   const dirty = () => status.value !== 'saved' || JSON.stringify(plain()) !== known
@@ -158,10 +171,8 @@ export function useWorkingCopy(reference: string, tab: string, saved: (s: Schema
     if (status.value !== 'saved') e.preventDefault()
   })
   useEventListener(window, 'online', () => later(0))
-  onScopeDispose(() => {
-    if (status.value === 'typing') save()
-    else if (status.value !== 'waiting') clearTimeout(timer)
-  })
+  // A text that is still waiting goes on being delivered, whatever view is shown.
+  onScopeDispose(() => status.value !== 'waiting' && clearTimeout(timer))
 
   return {
     copy,
@@ -172,6 +183,7 @@ export function useWorkingCopy(reference: string, tab: string, saved: (s: Schema
     begin,
     save,
     keepAsRevision,
+    keepNow,
     merged,
     dirty,
     version: () => version,

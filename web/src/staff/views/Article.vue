@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { message } from 'ant-design-vue'
-import { onKeyStroke, useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { onKeyStroke, useEventListener, useIntervalFn } from '@vueuse/core'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import ArticleBar from '../parts/ArticleBar.vue'
@@ -77,7 +77,7 @@ async function displaced() {
 
 useLive(`/api/staff/articles/${props.reference}/events`, () => {
   // Between a key and its save the answer would be older than what is on the page.
-  if (status.value !== 'typing' && status.value !== 'saving') void reload()
+  if (other.value || (status.value !== 'typing' && status.value !== 'saving')) void reload()
 })
 // A hold that ends in silence rings no bell.
 useIntervalFn(() => other.value && reload(), 20_000)
@@ -104,9 +104,22 @@ async function move(action: 'submit' | 'recall' | 'publish' | 'withdraw', done: 
   if (ok) await reload()
 }
 
-async function merged(body: string) {
+/** Takes the last words out of the editor, which waits for a pause in long texts. */
+function settle() {
+  editor.value?.flush()
+  writing.keepNow()
+}
+useEventListener(window, 'pagehide', settle)
+// The last save would renew the hold: it comes first, then the hold ends.
+onBeforeUnmount(async () => {
+  settle()
+  await writing.save()
+  hold.letGo()
+})
+
+async function merged(body: string, title: string) {
   const newer = await call(api.GET('/api/staff/articles/{reference}', path))
-  await writing.merged(body, newer)
+  await writing.merged(body, title, newer)
   await reload()
 }
 
@@ -154,6 +167,8 @@ onKeyStroke('Escape', (e) => {
         v-if="theirs"
         :reference="reference"
         :mine="copy.body"
+        :title="copy.title"
+        :newer-title="article.copy.title"
         :who="article.writer.name"
         @merged="merged"
       />

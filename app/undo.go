@@ -1,0 +1,95 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"slices"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/store"
+)
+
+// AskUndo begins to take a bulk change back and gives the job of that.
+func (a *App) AskUndo(ctx context.Context, by Staff, job int64) (int64, error) {
+	was, err := a.ReadJob(ctx, by, job)
+	if err != nil {
+		return 0, err
+	}
+	if was.Kind != jobBulk || was.State != store.JobDone {
+		return 0, problem(NotNow, "There is nothing to take back yet.")
+	}
+	var n int
+	if err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ? AND NOT undone`, job).Scan(&n).Error; err != nil {
+		return 0, err
+	}
+	if n == 0 {
+		return 0, problem(NotNow, "It has been taken back already.")
+	}
+	return a.ask(ctx, by, jobUndo, map[string]int64{"job": job}, nil, n)
+}
+
+// runUndo puts articles back as they were before a bulk change. One that somebody
+// changed since is left as it is, and named.
+func (a *App) runUndo(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error) {
+	var in struct{ Job int64 }
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return nil, err
+	}
+	out := BulkResult{}
+	left := map[int64]bool{}
+	for {
+		var changes []store.JobChange
+		err := a.db.WithContext(ctx).Where("job_id = ? AND NOT undone", in.Job).Order("article_id").Limit(bulkChunk + len(left)).Find(&changes).Error
+		if err != nil {
+			return out, err
+		}
+		changes = slices.DeleteFunc(changes, func(c store.JobChange) bool { return left[c.ArticleID] })
+		if len(changes) == 0 {
+			return out, nil
+		}
+		err = a.transaction(ctx, func(tx *gorm.DB) error {
+			for _, c := range changes {
+				if err := a.undoOne(tx, by, c, &out, left); err != nil {
+					return err
+				}
+			}
+			return nil
+		})
+		if err != nil {
+			return out, err
+		}
+		progress(out.Changed+len(left), row.Total)
+	}
+}
+
+func (a *App) undoOne(tx *gorm.DB, by Staff, c store.JobChange, out *BulkResult, left map[int64]bool) error {
+	var number int
+	if err := tx.Raw(`SELECT number FROM articles WHERE id = ?`, c.ArticleID).Scan(&number).Error; err != nil {
+		return err
+	}
+	rows, editions, err := sources(tx, []int{number}, true)
+	if err != nil {
+		return err
+	}
+	row, e := rows[0], editions[c.ArticleID]
+	var before, after bulkState
+	if err := errors.Join(json.Unmarshal(c.Before, &before), json.Unmarshal(c.After, &after)); err != nil {
+		return err
+	}
+	if now := stateOf(row, e); !now.same(after) {
+		left[c.ArticleID] = true
+		out.Refused = append(out.Refused, BulkRefusal{article.Reference(number), e.Title, "Somebody changed it since; it stays as it is."})
+		return nil
+	}
+	if err := a.keepState(tx, c.ArticleID, before, !slices.Equal(before.Keywords, after.Keywords), by); err != nil {
+		return err
+	}
+	if err := tx.Model(&store.JobChange{}).Where("job_id = ? AND article_id = ?", c.JobID, c.ArticleID).Update("undone", true).Error; err != nil {
+		return err
+	}
+	out.Changed++
+	return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(number), Action: "properties", FromState: after.State, ToState: before.State, Note: "a change to many articles was taken back"})
+}
