@@ -83,7 +83,7 @@ watch(body, (now) => {
 })
 watch(
   () => props.editable,
-  (now) => editor.value?.setEditable(now),
+  (now) => editor.value?.setEditable(now, false),
 )
 
 function insertFiles(files: FileList | null | undefined): boolean {
