@@ -174,7 +174,7 @@ func (a *App) Changes(ctx context.Context, reference, before, after string) (Cha
 
 func compared(old, now WorkingCopy) Changed {
 	return Changed{
-		Title: article.CompareWords(old.Title, now.Title), Body: article.Compare(article.Canonical(old.Body), article.Canonical(now.Body)),
+		Title: article.CompareWords(old.Title, now.Title), Body: article.Compare(old.Body, now.Body),
 		Keywords:    article.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
 		SearchTitle: article.CompareWords(old.SearchTitle, now.SearchTitle), Description: article.CompareWords(old.SearchDescription, now.SearchDescription),
 	}

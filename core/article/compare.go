@@ -84,6 +84,8 @@ type unit struct {
 // within lines by word, telling another wording from another dress.
 func Compare(before, after string) Comparison {
 	oldRoot, newRoot := root(parse(before)), root(parse(after))
+	canonical(oldRoot)
+	canonical(newRoot)
 	old, now := unitsOf(oldRoot), unitsOf(newRoot)
 	match(old, now)
 	var c Comparison
