@@ -95,7 +95,7 @@ function withdraw() {
         >Publish now</Button
       >
       <Button
-        v-if="may('submit') && !other"
+        v-if="may('submit') && !other && status !== 'stale'"
         type="primary"
         :loading="busy"
         @click="emit('move', 'submit', 'Sent to review')"

@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import { useAct } from '../use/act'
+import MarginNote from './MarginNote.vue'
 import { lineAt, lineTop } from '../use/lines'
 
 /** What the margin says of a text, each note at the height of its line. */
@@ -15,8 +16,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ changed: []; keyword: [word: string] }>()
 const box = ref<HTMLElement>()
-const setting = ref('')
-const reason = ref('')
 const { act } = useAct()
 const { height } = useElementSize(box)
 
@@ -42,7 +41,7 @@ async function place() {
   bottom.value = free
 }
 onMounted(place)
-watch(() => [props.advice, props.drawn, setting.value], place, { deep: false })
+watch(() => [props.advice, props.drawn], place, { deep: false })
 useEventListener(window, 'resize', place)
 watch(height, (now, before) => before && Math.abs(now - before) > 200 && place())
 
@@ -56,8 +55,6 @@ async function setAside(key: string, why: string) {
     ),
   )
   if (!ok) return
-  setting.value = ''
-  reason.value = ''
   emit('changed')
 }
 
@@ -92,21 +89,14 @@ function go(line: number) {
         </li>
       </ul>
     </details>
-    <ul class="plainlist">
-      <li v-for="c in whole" :key="c.key" class="note">
-        {{ c.message }}
-        <button v-if="editable" type="button" class="aside" @click="setting = c.key">Set aside</button>
-        <form v-if="setting === c.key" class="why" @submit.prevent="setAside(c.key, reason)">
-          <input
-            v-model="reason"
-            aria-label="Why it can stay"
-            placeholder="Why it can stay"
-            maxlength="300"
-          />
-          <button type="submit" class="quiet" :disabled="!reason.trim()">Set aside</button>
-        </form>
-      </li>
-    </ul>
+    <MarginNote
+      v-for="c in whole"
+      :key="c.key"
+      :check="c"
+      :editable="editable"
+      @aside="(why) => setAside(c.key, why)"
+      @sized="place"
+    />
     <p v-if="advice.keywords.length && editable" class="small">
       Customers typed
       <button v-for="w in advice.keywords" :key="w" type="button" class="word" @click="emit('keyword', w)">
@@ -115,24 +105,17 @@ function go(line: number) {
     </p>
     <p v-if="!advice.checks.length && advice.reading.words" class="small faded">Nothing to mend.</p>
     <div ref="box" class="lines" :style="{ minHeight: `${bottom}px` }">
-      <div
+      <MarginNote
         v-for="(c, i) in atLines"
         :key="c.key + c.line"
-        class="note at"
+        class="at"
+        :check="c"
+        :editable="editable"
         :style="{ top: `${tops[i] ?? 0}px` }"
-      >
-        <button type="button" class="to" :title="c.excerpt" @click="go(c.line)">{{ c.message }}</button>
-        <button v-if="editable" type="button" class="aside" @click="setting = c.key">Set aside</button>
-        <form v-if="setting === c.key" class="why" @submit.prevent="setAside(c.key, reason)">
-          <input
-            v-model="reason"
-            aria-label="Why it can stay"
-            placeholder="Why it can stay"
-            maxlength="300"
-          />
-          <button type="submit" class="quiet" :disabled="!reason.trim()">Set aside</button>
-        </form>
-      </div>
+        @go="go(c.line)"
+        @aside="(why) => setAside(c.key, why)"
+        @sized="place"
+      />
     </div>
     <details v-if="advice.dismissed.length" class="small">
       <summary>{{ counted(advice.dismissed.length, 'note') }} set aside</summary>
@@ -150,13 +133,6 @@ function go(line: number) {
 .reading {
   margin: 0 0 0.4rem;
 }
-.note {
-  font-size: 0.9rem;
-  line-height: 1.4;
-  padding: 0.1rem 0 0.1rem 0.6rem;
-  margin-bottom: 0.4rem;
-  border-left: 2px solid var(--ochre);
-}
 .lines {
   position: relative;
 }
@@ -166,41 +142,15 @@ function go(line: number) {
   right: 0;
   margin: 0;
 }
-.to,
 .aside {
   font: inherit;
-  text-align: left;
+  color: var(--faded);
   background: none;
   border: 0;
   padding: 0;
-  cursor: pointer;
-  color: var(--ink);
-}
-.aside {
-  color: var(--faded);
   text-decoration: underline;
   text-underline-offset: 3px;
-  margin-left: 0.3rem;
-}
-.to {
-  display: inline;
-}
-.to:hover,
-.aside:hover {
-  color: var(--rubric);
-}
-.why {
-  display: flex;
-  gap: 0.4rem;
-  margin-top: 0.2rem;
-}
-.why input {
-  flex: 1;
-  min-width: 0;
-  font: inherit;
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  padding: 0 0.3rem;
+  cursor: pointer;
 }
 .word {
   font: inherit;
