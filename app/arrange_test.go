@@ -17,6 +17,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/role"
+	"hermeneus/store"
 )
 
 func under(w *apptest.World, by app.Staff, parent int64, name string) int64 {
@@ -458,5 +459,30 @@ func TestPicturesAreKeptInSeveralWidths(t *testing.T) {
 	bare := w.Draft(c.Author, category, "Bare", `<p>x <img src="`+kept.Path+`"></p>`, audience.Everyone)
 	if err := w.Act(w.Context, c.Author, bare, article.Submit, 1, ""); kind(err) != app.NotNow || !strings.Contains(err.Error(), "picture") {
 		t.Errorf("submitted: %v", err)
+	}
+}
+
+// An instance that goes away in the middle of a job leaves it running, with how far
+// it was; the next instance to look goes on from there.
+func TestAJobGoesOnWhereAnInstanceLeftIt(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	from, to := under(w, c.Author, 0, "From"), under(w, c.Author, 0, "To")
+	var numbers []int
+	for n := range 120 {
+		w.Draft(c.Author, from, "One", "<p>one</p>", audience.Everyone)
+		numbers = append(numbers, n+1)
+	}
+	input, err := json.Marshal(map[string]any{"bulk": app.Bulk{CategoryID: to}, "numbers": numbers})
+	w.Must(err)
+	row := store.Job{Kind: "bulk", StaffID: c.Author.ID, AskedAt: w.Time(), Input: input, State: store.JobRunning, Total: 120, Done: 100, Result: json.RawMessage("{}")}
+	w.Must(w.DB().Create(&row).Error)
+	w.Instance()
+	var result app.BulkResult
+	done(w, c.Author, row.ID, &result)
+	_, moved, err := w.ListArticles(w.Context, app.ArticleFilter{CategoryID: to})
+	w.Must(err)
+	if moved != 20 || result.Changed != 20 {
+		t.Errorf("%d were moved after the first hundred, %d said", moved, result.Changed)
 	}
 }
