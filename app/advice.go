@@ -1,7 +1,9 @@
 package app
 
 import (
+	"cmp"
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -12,17 +14,17 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
+	"hermeneus/core/search"
 	"hermeneus/store"
 )
 
 // Advised is what the margin says of a working copy.
 type Advised struct {
 	article.Advice
-	Version    int                 `json:"version"` // of the working copy that was looked at
-	Dismissed  []DismissedCheck    `json:"dismissed"`
-	Asked      []AskedWords        `json:"asked"`    // what customers typed before they opened it
-	Keywords   []string            `json:"keywords"` // suggestions from it
-	Neighbours []article.Neighbour `json:"neighbours"`
+	Version   int              `json:"version"` // of the working copy that was looked at
+	Dismissed []DismissedCheck `json:"dismissed"`
+	Asked     []AskedWords     `json:"asked"`    // what customers typed before they opened it
+	Keywords  []string         `json:"keywords"` // suggestions from it
 }
 
 // DismissedCheck is a check that was set aside.
@@ -68,7 +70,7 @@ func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
 		}
 	}
 	draft.Asked = asked
-	out := Advised{Advice: article.Advise(draft), Version: e.Version, Neighbours: draft.Neighbours}
+	out := Advised{Advice: article.Advise(draft), Version: e.Version}
 	out.Asked, out.Keywords = tally(asked), suggestions(asked, e)
 	return out, a.setAside(db, e.ID, &out)
 }
@@ -107,8 +109,8 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 	words := strings.Fields(e.Title + " " + e.Text)
 	var numbers []int64
 	hits, err := a.index.Search(strings.Join(words[:min(len(words), 24)], " "), audience.Viewer{Staff: true}, candidates)
-	if err != nil {
-		hits = nil // words that search has no use for have no neighbours there
+	if err != nil && !errors.Is(err, search.ErrTooLong) { // a very long word has no neighbours there
+		return nil, err
 	}
 	for _, h := range hits {
 		if n, _, ok := article.ParseReference(h.Reference); ok {
@@ -132,10 +134,7 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 		}
 	}
 	slices.SortFunc(list, func(x, y article.Neighbour) int {
-		if x.Overlap != y.Overlap {
-			return int(1e6 * (y.Overlap - x.Overlap))
-		}
-		return strings.Compare(x.Reference, y.Reference)
+		return cmp.Or(cmp.Compare(y.Overlap, x.Overlap), strings.Compare(x.Reference, y.Reference))
 	})
 	return list[:min(len(list), shown)], nil
 }

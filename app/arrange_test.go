@@ -486,3 +486,38 @@ func TestAJobGoesOnWhereAnInstanceLeftIt(t *testing.T) {
 		t.Errorf("%d were moved after the first hundred, %d said", moved, result.Changed)
 	}
 }
+
+func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bea := w.Staff("bea", role.Author)
+	category := w.Category(c.Author, "Bills")
+	held, live := w.Draft(c.Author, category, "Held", "<p>a</p>", audience.Everyone), w.Draft(c.Author, category, "Live", "<p>b</p>", audience.Everyone)
+	w.Publish(c, live)
+	w.Must(second(w.Hold(w.Context, bea, held, "tab")))
+	id, err := w.AskBulk(w.Context, c.Author, app.Bulk{References: []string{held, live}, AddKeywords: []string{"new"}})
+	w.Must(err)
+	var result app.BulkResult
+	done(w, c.Author, id, &result)
+	if result.Changed != 1 || len(result.Refused) != 1 || result.Refused[0].Reference != held {
+		t.Errorf("%+v", result)
+	}
+	// Somebody writes on; taking the keyword back would call another text published.
+	a, err := w.ReadArticle(w.Context, bea, live)
+	w.Must(err)
+	copied := a.Copy
+	copied.Body = "<p>b, and more</p>"
+	w.Must(second(w.SaveArticle(w.Context, bea, live, "tab2", copied, a.Version)))
+	undo, err := w.AskUndo(w.Context, c.Author, id)
+	w.Must(err)
+	done(w, c.Author, undo, &result)
+	if a, err = w.ReadArticle(w.Context, bea, live); err != nil || a.State != article.Drafting || result.Changed != 0 {
+		t.Errorf("%s after undoing %+v, %v", a.State, result, err)
+	}
+	w.Must(w.ChangeStaff(w.Context, c.Administrator, c.Author.ID, role.Set{role.Agent}, false))
+	demoted := c.Author
+	demoted.Roles = role.Set{role.Agent}
+	if kind(second(w.AskUndo(w.Context, demoted, id))) != app.Denied {
+		t.Error("somebody without the role takes a change back")
+	}
+}

@@ -107,13 +107,9 @@ func (c WorkingCopy) clean() (WorkingCopy, error) {
 	f.atMost("search_title", c.SearchTitle, article.MaxTitle)
 	f.atMost("search_description", c.SearchDescription, 500)
 	f.require(len(c.Keywords) <= 40, "keywords", "At most 40 keywords.")
-	keywords := []string{}
-	for _, k := range c.Keywords {
-		k = strings.Join(strings.Fields(k), " ")
+	keywords := tidyList(c.Keywords)
+	for _, k := range keywords {
 		f.atMost("keywords", k, 80)
-		if k != "" && !slices.Contains(keywords, k) {
-			keywords = append(keywords, k)
-		}
 	}
 	if err := f.err(); err != nil {
 		return c, err

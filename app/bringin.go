@@ -60,7 +60,7 @@ func (a *App) ImportLibrary(ctx context.Context, by Staff, b exchange.Bundle, o 
 		progress = func(int, int) {}
 	}
 	set := exchange.Read(b, o.Split)
-	r := &importer{app: a, by: by, set: set, options: o, dry: dry, categories: map[string]int64{}, owners: map[string]int64{}, files: map[string]string{}}
+	r := &importer{app: a, by: by, set: set, options: o, dry: dry, owners: map[string]int64{}, files: map[string]string{}}
 	for _, l := range set.Report {
 		r.report.add(l)
 	}
@@ -98,19 +98,18 @@ func sourcesFirst(pages []exchange.Page) []int {
 }
 
 type importer struct {
-	app        *App
-	by         Staff
-	set        *exchange.Set
-	options    ImportOptions
-	dry        bool
-	report     ImportReport
-	known      map[string]int // numbers of the articles that are there, by key
-	numbers    []int          // of each page's article, those to be made too
-	fresh      []bool         // the page's article is to be made
-	bad        []string       // why a page cannot be brought in
-	categories map[string]int64
-	owners     map[string]int64
-	files      map[string]string // path here by path in the bundle
+	app     *App
+	by      Staff
+	set     *exchange.Set
+	options ImportOptions
+	dry     bool
+	report  ImportReport
+	known   map[string]int // numbers of the articles that are there, by key
+	numbers []int          // of each page's article, those to be made too
+	fresh   []bool         // the page's article is to be made
+	bad     []string       // why a page cannot be brought in
+	owners  map[string]int64
+	files   map[string]string // path here by path in the bundle
 }
 
 // prepare gives every page its number before any text is read, since texts point to

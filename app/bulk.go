@@ -65,18 +65,23 @@ type bulkState struct {
 	Keywords   []string `json:"keywords"`
 	LiveID     *int64   `json:"live_id"`
 	State      string   `json:"state"`
+	Version    int      `json:"version"` // of the working copy
 }
 
 func stateOf(row store.Article, e store.Edition) bulkState {
-	return bulkState{row.CategoryID, row.Position, row.OwnerID, row.Audience, row.RecheckOn.Format(time.DateOnly), append([]string{}, e.Keywords...), e.LiveRevisionID, e.State}
+	return bulkState{row.CategoryID, row.Position, row.OwnerID, row.Audience, row.RecheckOn.Format(time.DateOnly), append([]string{}, e.Keywords...), e.LiveRevisionID, e.State, e.Version}
+}
+
+// allowed checks who may make such a change, and take it back.
+func (b Bulk) allowed(by Staff) error {
+	if b.Withdraw {
+		return by.may("Withdrawing articles", role.Publisher)
+	}
+	return by.may("Changing many articles", role.Author, role.Publisher)
 }
 
 func (b Bulk) check(by Staff) error {
-	doing, roles := "Changing many articles", []role.Role{role.Author, role.Publisher}
-	if b.Withdraw {
-		doing, roles = "Withdrawing articles", []role.Role{role.Publisher}
-	}
-	if err := by.may(doing, roles...); err != nil {
+	if err := b.allowed(by); err != nil {
 		return err
 	}
 	var f fields
@@ -170,16 +175,12 @@ func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition) (before, aft
 
 func (b Bulk) keywords(by Staff, e *store.Edition) error {
 	list := slices.DeleteFunc(slices.Clone([]string(e.Keywords)), func(k string) bool { return slices.Contains(b.RemoveKeywords, k) })
-	for _, k := range b.AddKeywords {
-		if k = strings.Join(strings.Fields(k), " "); k != "" && !slices.Contains(list, k) {
-			list = append(list, k)
-		}
-	}
+	list = tidyList(append(list, b.AddKeywords...))
 	if slices.Equal(list, []string(e.Keywords)) {
 		return nil
 	}
-	if len(list) > 40 {
-		return problem(Invalid, "It would have more than 40 keywords.")
+	if _, err := (WorkingCopy{Keywords: list}).clean(); err != nil {
+		return err
 	}
 	next, err := copyOf(*e).Next(article.Edit, by.actor(), "")
 	if err != nil {
@@ -249,7 +250,6 @@ func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]
 		ids[i] = r.ID
 	}
 	var editions []store.Edition
-	// Bodies are not needed here, but the rules look at them: a text of nothing has no state to keep.
 	if err := db.Where("article_id IN ? AND language = ?", ids, sourceLanguage).Find(&editions).Error; err != nil {
 		return nil, nil, err
 	}
@@ -291,20 +291,19 @@ type bulkInput struct {
 
 // BulkResult is what came of a bulk change.
 type BulkResult struct {
-	Changed  int           `json:"changed"`
-	Refused  []BulkRefusal `json:"refused"`
-	Undoable bool          `json:"undoable"`
+	Changed int           `json:"changed"`
+	Refused []BulkRefusal `json:"refused"`
 }
 
 // bulkChunk is how many articles are changed in one transaction.
 const bulkChunk = 100
 
-func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error) {
+func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, _ func(done, total int)) (any, error) {
 	var in bulkInput
 	if err := json.Unmarshal(row.Input, &in); err != nil {
 		return nil, err
 	}
-	out := BulkResult{Undoable: true}
+	out := BulkResult{}
 	for from := row.Done; from < len(in.Numbers); from += bulkChunk {
 		chunk := in.Numbers[from:min(from+bulkChunk, len(in.Numbers))]
 		err := a.transaction(ctx, func(tx *gorm.DB) error {
@@ -317,12 +316,12 @@ func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, progress fun
 					return err
 				}
 			}
-			return tx.Exec(`UPDATE jobs SET done = ? WHERE id = ?`, from+len(chunk), row.ID).Error
+			// With the chunk itself, so that whoever goes on does no part twice.
+			return tx.Exec(`UPDATE jobs SET state = 'running', done = ? WHERE id = ?`, from+len(chunk), row.ID).Error
 		})
 		if err != nil {
 			return out, err
 		}
-		progress(from+len(chunk), len(in.Numbers))
 	}
 	err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ?`, row.ID).Scan(&out.Changed).Error
 	return out, err
@@ -330,6 +329,10 @@ func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, progress fun
 
 func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Article, e store.Edition, out *BulkResult) error {
 	before, after, err := b.apply(by, &row, &e)
+	keywords := !slices.Equal(before.Keywords, after.Keywords)
+	if err == nil && keywords {
+		err = a.hold(tx, by, e.ID, "") // not under the hands of somebody who is writing
+	}
 	var p *Problem
 	if errors.As(err, &p) {
 		if len(out.Refused) < 100 {
@@ -346,6 +349,9 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Articl
 		}
 		after.Position = row.Position
 	}
+	if keywords {
+		after.Version++
+	}
 	was, err := json.Marshal(before)
 	if err != nil {
 		return err
@@ -357,7 +363,7 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Articl
 	if err := tx.Create(&store.JobChange{JobID: job, ArticleID: row.ID, Before: was, After: is}).Error; err != nil {
 		return err
 	}
-	if err := a.keepState(tx, row.ID, after, !slices.Equal(before.Keywords, after.Keywords), by); err != nil {
+	if err := a.keepState(tx, row.ID, after, keywords, by); err != nil {
 		return err
 	}
 	line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", FromState: before.State, ToState: after.State, Note: strings.Join(b.What(), "; ") + ", among many"}
@@ -385,10 +391,11 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	if keywords {
 		text := copied(e)
 		text.Keywords = s.Keywords
-		text.into(&e)
-		e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
+		err = a.write(tx, by, &e, text)
+	} else {
+		err = tx.Save(&e).Error
 	}
-	if err := tx.Save(&e).Error; err != nil {
+	if err != nil {
 		return err
 	}
 	return store.Announce(tx, store.ArticleChanged, id)

@@ -42,7 +42,7 @@ func (a *App) AddEdition(ctx context.Context, by Staff, reference, language stri
 		return "", err
 	}
 	if article.Languages[language] == "" || language == sourceLanguage {
-		return "", &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"language", "Choose one of the languages offered."}}}
+		return "", invalid("language", "Choose one of the languages offered.")
 	}
 	var ref string
 	err := a.transaction(ctx, func(tx *gorm.DB) error {

@@ -109,6 +109,9 @@ func (a *App) TakeOver(ctx context.Context, by Staff, reference, tab string) err
 		if err != nil {
 			return err
 		}
+		if _, err := copyOf(e).Next(article.Edit, by.actor(), ""); err != nil {
+			return asProblem(err, "")
+		}
 		held, err := a.holder(tx, e.ID)
 		if err != nil {
 			return err

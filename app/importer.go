@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"errors"
-	"slices"
 	"strings"
 	"time"
 
@@ -64,10 +63,8 @@ func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Actio
 
 // rewrite puts a text into an edition if it differs.
 func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text WorkingCopy) (bool, error) {
-	present := copied(*e)
-	present.Body = article.Canonical(present.Body)
-	if present.Title == text.Title && present.Body == text.Body && slices.Equal(present.Keywords, text.Keywords) &&
-		present.SearchTitle == text.SearchTitle && present.SearchDescription == text.SearchDescription {
+	present := *e
+	if present.Body = article.Canonical(e.Body); text.same(present) {
 		return false, nil
 	}
 	next, err := copyOf(*e).Next(article.Edit, r.by.actor(), "")
@@ -198,10 +195,6 @@ func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
 	}
 	for n := range names {
 		path := strings.Join(names[:n+1], "/")
-		if id, ok := r.categories[path]; ok {
-			parent = id
-			continue
-		}
 		var id int64
 		err := tx.Raw(`SELECT coalesce(max(id), 0) FROM categories WHERE coalesce(parent_id, 0) = ? AND name = ?`, parent, names[n]).Scan(&id).Error
 		if err != nil {
@@ -215,7 +208,6 @@ func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
 		}
 		parent = id
 	}
-	// Only what the transaction keeps may be remembered; a failed page makes it anew.
 	return parent, nil
 }
 

@@ -137,7 +137,7 @@ var orders = map[string]string{
 func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine, int, error) {
 	order, ok := orders[f.Sort]
 	if !ok {
-		return nil, 0, &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"sort", "There is no such order."}}}
+		return nil, 0, invalid("sort", "There is no such order.")
 	}
 	sql, args := a.where(f)
 	db := a.db.WithContext(ctx)

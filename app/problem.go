@@ -79,6 +79,9 @@ func (f fields) err() error {
 	return &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: f}
 }
 
+// invalid says what is wrong with one field.
+func invalid(field, message string) error { return fields{{field, message}}.err() }
+
 // asProblem turns the errors of core and of the database that people can cause
 // into problems, and leaves the others as they are.
 func asProblem(err error, what string) error {

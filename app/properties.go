@@ -43,7 +43,7 @@ func (p Properties) into(row *store.Article, today time.Time) error {
 	if p.InterimUntil != "" {
 		day, err := time.Parse(time.DateOnly, p.InterimUntil)
 		if err != nil {
-			return &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"interim_until", "A day is written as 2026-03-02."}}}
+			return invalid("interim_until", "A day is written as 2026-03-02.")
 		}
 		row.InterimUntil = &day
 	}

@@ -100,7 +100,7 @@ func (a *App) KeepTemplate(ctx context.Context, by Staff, id int64, t article.Te
 			return err
 		}
 		if namesake > 0 {
-			return &Problem{Kind: Invalid, Detail: "Some fields need another look.", Fields: []Field{{"name", "Another template has this name."}}}
+			return invalid("name", "Another template has this name.")
 		}
 		row.Name, row.Kind, row.Purpose, row.Sections, row.RetiredAt = t.Name, t.Kind, t.Purpose, sections, nil
 		if retired {

@@ -21,6 +21,17 @@ func (a *App) AskUndo(ctx context.Context, by Staff, job int64) (int64, error) {
 	if was.Kind != jobBulk || was.State != store.JobDone {
 		return 0, problem(NotNow, "There is nothing to take back yet.")
 	}
+	var row store.Job
+	if err := a.db.WithContext(ctx).First(&row, job).Error; err != nil {
+		return 0, err
+	}
+	var in bulkInput
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return 0, err
+	}
+	if err := in.Bulk.allowed(by); err != nil {
+		return 0, err
+	}
 	var n int
 	if err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ? AND NOT undone`, job).Scan(&n).Error; err != nil {
 		return 0, err
@@ -79,12 +90,17 @@ func (a *App) undoOne(tx *gorm.DB, by Staff, c store.JobChange, out *BulkResult,
 	if err := errors.Join(json.Unmarshal(c.Before, &before), json.Unmarshal(c.After, &after)); err != nil {
 		return err
 	}
-	if now := stateOf(row, e); !now.same(after) {
+	now := stateOf(row, e)
+	keywords := !slices.Equal(before.Keywords, after.Keywords)
+	if !keywords && before.State == after.State {
+		now.Version = after.Version // the text may have gone on: no part of it is put back
+	}
+	if !now.same(after) {
 		left[c.ArticleID] = true
 		out.Refused = append(out.Refused, BulkRefusal{article.Reference(number), e.Title, "Somebody changed it since; it stays as it is."})
 		return nil
 	}
-	if err := a.keepState(tx, c.ArticleID, before, !slices.Equal(before.Keywords, after.Keywords), by); err != nil {
+	if err := a.keepState(tx, c.ArticleID, before, keywords, by); err != nil {
 		return err
 	}
 	if err := tx.Model(&store.JobChange{}).Where("job_id = ? AND article_id = ?", c.JobID, c.ArticleID).Update("undone", true).Error; err != nil {

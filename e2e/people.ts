@@ -1,15 +1,15 @@
 import { AxeBuilder } from '@axe-core/playwright'
-import { expect, type Browser, type Page } from '@playwright/test'
+import { expect, type Browser, type BrowserContextOptions, type Page } from '@playwright/test'
 import { password, type Server } from './server'
 
 /** Somebody with a browser of their own. */
-export async function visitor(browser: Browser): Promise<Page> {
-  return (await browser.newContext()).newPage()
+export async function visitor(browser: Browser, options: BrowserContextOptions = {}): Promise<Page> {
+  return (await browser.newContext(options)).newPage()
 }
 
 /** A member of staff, signed in through the form. */
-export async function staff(browser: Browser, server: Server, name: string, secret = password): Promise<Page> {
-  const page = await visitor(browser)
+export async function staff(browser: Browser, server: Server, name: string, secret = password, options: BrowserContextOptions = {}): Promise<Page> {
+  const page = await visitor(browser, options)
   await page.goto(server.url + '/staff/today')
   await page.getByLabel('Mail address').fill(`${name.toLowerCase()}@wrenmoor.example`)
   await page.getByLabel('Password', { exact: true }).fill(secret)

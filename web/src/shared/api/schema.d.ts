@@ -1234,7 +1234,6 @@ export interface components {
       contents: components['schemas']['Heading'][]
       dismissed: components['schemas']['DismissedCheck'][]
       keywords: string[]
-      neighbours: components['schemas']['Neighbour'][]
       reading: components['schemas']['Reading']
       sections: components['schemas']['SectionReading'][]
       /** Format: int64 */
@@ -1780,12 +1779,6 @@ export interface components {
     }
     Named: {
       name: string
-    }
-    Neighbour: {
-      /** Format: double */
-      Overlap: number
-      Reference: string
-      Title: string
     }
     NewArticle: {
       audience?: string

@@ -108,7 +108,9 @@ function withdraw() {
       <strong>{{ other.name }}</strong> has been writing this since
       <span :title="exact(other.since)">{{ time(other.since) }}</span>. You read along as they save.
     </span>
-    <Button v-if="has('publisher')" size="small" :loading="busy" @click="emit('takeOver')">Take over</Button>
+    <Button v-if="has('publisher') && may('edit')" size="small" :loading="busy" @click="emit('takeOver')"
+      >Take over</Button
+    >
   </div>
 </template>
 
