@@ -74,6 +74,7 @@ browser_tests() {
 	passed=$((passed + p))
 	failed=$((failed + f))
 	if [ "$status" != 0 ] && [ "$f" = 0 ]; then note "browser tests" "$status"; fi
+	node scripts/browser-report.mjs e2e/test-results/report.json
 }
 
 trap 'scripts/postgres.sh remove .run/test-postgres' EXIT

@@ -169,7 +169,12 @@ export const OwnLink = Link.extend({
   addAttributes() {
     return { ...this.parent?.(), download: { default: null } }
   },
-}).configure({ openOnClick: false, HTMLAttributes: { target: null, rel: null } })
+}).configure({
+  openOnClick: false,
+  // Only what was typed as an address: “…on the pole.Read…” is two sentences, no place.
+  shouldAutoLink: (url) => /^https?:\/\//.test(url),
+  HTMLAttributes: { target: null, rel: null },
+})
 
 /** Keeps the anchors that headings came with. */
 export const Anchors = Extension.create({

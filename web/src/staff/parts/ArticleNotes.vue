@@ -73,7 +73,7 @@ function go(line: number) {
         counted(advice.reading.words, 'word')
       }}</template>
       <template v-else-if="advice.reading.words"
-        >{{ counted(advice.reading.words, 'word') }} · reading ease {{ ease(advice.reading) }} of 100 · grade
+        >{{ counted(advice.reading.words, 'word') }} · reading ease {{ ease(advice.reading) }} · grade
         {{ Math.max(0, Math.round(advice.reading.grade)) }}</template
       >
       <template v-else>Nothing written yet.</template>
