@@ -2,7 +2,6 @@ package article
 
 import (
 	"errors"
-	"math/rand/v2"
 	"os"
 	"reflect"
 	"strings"
@@ -11,7 +10,6 @@ import (
 
 	"golang.org/x/net/html"
 
-	"hermeneus/core/role"
 )
 
 func TestReferencesAreWrittenAndRead(t *testing.T) {
@@ -127,103 +125,5 @@ func TestReadAfterIsTheSmallerOfTwentySecondsAndThirtyPerCent(t *testing.T) {
 		if got := ReadAfter(words); got != want {
 			t.Errorf("%d words: %v, want %v", words, got, want)
 		}
-	}
-}
-
-var (
-	ada    = Actor{1, role.Set{role.Author}}
-	rex    = Actor{2, role.Set{role.Reviewer}}
-	pia    = Actor{3, role.Set{role.Publisher}}
-	all    = Actor{4, role.All}
-	nobody = Actor{5, nil}
-)
-
-func TestLifecycleAllowsAndRefuses(t *testing.T) {
-	for _, c := range []struct {
-		name      string
-		copy      Copy
-		action    Action
-		by        Actor
-		note      string
-		want      State
-		forbidden bool
-	}{
-		{"an author submits", Copy{State: Drafting}, Submit, ada, "", InReview, false},
-		{"an empty text is not submitted", Copy{State: Drafting, Empty: true}, Submit, ada, "", "", false},
-		{"a reviewer does not submit", Copy{State: Drafting}, Submit, rex, "", "", true},
-		{"a reviewer approves", Copy{State: InReview, Writer: 1}, Approve, rex, "", Approved, false},
-		{"nobody approves what they wrote", Copy{State: InReview, Writer: 4}, Approve, all, "", "", true},
-		{"nobody approves what they submitted", Copy{State: InReview, Writer: 1, Submitter: 4}, Approve, all, "", "", true},
-		{"a reviewer sends back with a note", Copy{State: InReview}, SendBack, rex, "say which meter", SentBack, false},
-		{"and not without", Copy{State: InReview}, SendBack, rex, "  ", "", false},
-		{"a publisher sends back what was approved", Copy{State: Approved}, SendBack, pia, "wrong price", SentBack, false},
-		{"a draft is not published", Copy{State: Drafting}, Publish, pia, "", "", false},
-		{"a text in review is not published", Copy{State: InReview}, Publish, pia, "", "", false},
-		{"a publisher publishes what was approved", Copy{State: Approved}, Publish, pia, "", Published, false},
-		{"an author does not publish", Copy{State: Approved}, Publish, ada, "", "", true},
-		{"a text in review is not edited", Copy{State: InReview}, Edit, ada, "", "", false},
-		{"but can be taken back", Copy{State: InReview}, Recall, ada, "", Drafting, false},
-		{"editing clears the approval", Copy{State: Approved}, Edit, ada, "", Drafting, false},
-		{"editing keeps the mark of what was sent back", Copy{State: SentBack}, Edit, ada, "", SentBack, false},
-		{"what was sent back is submitted again", Copy{State: SentBack}, Submit, ada, "", InReview, false},
-		{"what is not live is not withdrawn", Copy{State: Approved}, Withdraw, pia, "", "", false},
-		{"what is live is withdrawn and stays approved", Copy{State: Published, Live: true}, Withdraw, pia, "", Approved, false},
-		{"withdrawing leaves a newer working copy alone", Copy{State: InReview, Live: true}, Withdraw, pia, "", InReview, false},
-		{"an unknown action is refused", Copy{State: Drafting}, "dance", all, "", "", false},
-	} {
-		t.Run(c.name, func(t *testing.T) {
-			got, err := c.copy.Next(c.action, c.by, c.note)
-			var refusal *Refusal
-			switch {
-			case c.want != "" && (err != nil || got != c.want):
-				t.Errorf("got %s, %v", got, err)
-			case c.want == "" && (!errors.As(err, &refusal) || refusal.Forbidden != c.forbidden || got != c.copy.State):
-				t.Errorf("got %s, %v, want a refusal", got, err)
-			}
-		})
-	}
-	if got := (Copy{State: InReview, Live: true}).Allowed(nobody); len(got) != 0 {
-		t.Errorf("nobody may %v", got)
-	}
-}
-
-// Random people do random things; whatever is live was approved by a reviewer
-// who had not written it, after the last change to its text.
-func TestNothingGoesLiveUnreviewed(t *testing.T) {
-	r := rand.New(rand.NewPCG(7, 8))
-	people := []Actor{ada, rex, pia, all, nobody, {6, role.Set{role.Author, role.Reviewer}}}
-	published := 0
-	for range 1500 {
-		c := Copy{State: Drafting}
-		var approvedBy *Actor
-		for range 60 {
-			by, action := people[r.IntN(len(people))], actions[r.IntN(len(actions))]
-			next, err := c.Next(action, by, []string{"", "note"}[r.IntN(2)])
-			if err != nil {
-				continue
-			}
-			c.State = next
-			switch action {
-			case Edit:
-				c.Writer, approvedBy = by.ID, nil
-			case Submit:
-				c.Submitter = by.ID
-			case Approve:
-				approvedBy = &by
-			case SendBack, Recall:
-				approvedBy = nil
-			case Publish:
-				published++
-				if approvedBy == nil || approvedBy.ID == c.Writer || !approvedBy.Roles.Has(role.Reviewer) || !by.Roles.Has(role.Publisher) {
-					t.Fatalf("went live with approval by %v, written by %d", approvedBy, c.Writer)
-				}
-				c.Live = true
-			case Withdraw:
-				c.Live = false
-			}
-		}
-	}
-	if published < 100 {
-		t.Errorf("only %d publications: the test shows too little", published)
 	}
 }

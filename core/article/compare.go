@@ -272,22 +272,7 @@ func likeness(a, b *unit) float64 {
 	if !lines[a.node.Data] {
 		return 0.5 // one picture in the place of another
 	}
-	count := map[string]int{}
-	wordsOfA, wordsOfB := strings.Fields(a.text), strings.Fields(b.text)
-	for _, w := range wordsOfA {
-		count[w]++
-	}
-	common := 0
-	for _, w := range wordsOfB {
-		if count[w] > 0 {
-			count[w]--
-			common++
-		}
-	}
-	if most := max(len(wordsOfA), len(wordsOfB)); most > 0 {
-		return float64(common) / float64(most)
-	}
-	return 0
+	return wordsInCommon(a.text, b.text)
 }
 
 // show marks one unit of the later text.
