@@ -52,6 +52,9 @@ func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
 	if err != nil {
 		return Advised{}, err
 	}
+	if draft.Dead, err = deadOutside(db, e.ID); err != nil {
+		return Advised{}, err
+	}
 	if draft.Targets, err = targets(db, e.Body); err != nil {
 		return Advised{}, err
 	}

@@ -8,10 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"strings"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
 
+	"hermeneus/core/article"
 	"hermeneus/core/search"
 	"hermeneus/store"
 )
@@ -26,6 +29,16 @@ type App struct {
 	ledger *ledger
 	stop   context.CancelFunc
 	wait   func()
+
+	name        string // of the company
+	address     string // at which people reach the application, for mail
+	mailServer  string
+	mailFrom    string
+	linkChecker string
+
+	useLock sync.Mutex
+	useKept map[string]article.Use
+	useAt   time.Time
 }
 
 // Config is what an instance must be told.
@@ -34,6 +47,11 @@ type Config struct {
 	Clock    func() time.Time // says what time it is
 	Zone     *time.Location   // in which days begin and end
 	Name     string           // of the company: what a new library's main help centre is called
+
+	Address     string // at which people reach the application, such as https://help.wrenmoor.example; for mail
+	MailServer  string // host and port that take mail by SMTP; "" sends none
+	MailFrom    string // the address that mail comes from
+	LinkChecker string // address of a service that says whether an address answers; "" checks none
 }
 
 // Open connects to the database, brings its schema up to date, builds the search
@@ -47,12 +65,16 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: index, hub: newHub()}
+	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: index, hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
+		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
+	if a.mailFrom == "" {
+		a.mailFrom = "help@hermeneus.invalid"
+	}
 	a.ledger = &ledger{db: db}
 	if err := store.Migrate(ctx, db, a.now()); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(shipTemplates(db.WithContext(ctx)), shipSite(db.WithContext(ctx), c.Name)); err != nil {
+	if err := errors.Join(shipTemplates(db.WithContext(ctx)), shipSite(db.WithContext(ctx), c.Name), shipPaths(db.WithContext(ctx))); err != nil {
 		return nil, err
 	}
 	listening, stop := context.WithCancel(context.Background())
@@ -65,14 +87,12 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err := a.reindex(ctx); err != nil {
 		return nil, err
 	}
-	worked := make(chan struct{})
-	go func() {
-		defer close(worked)
-		a.work(listening)
-	}()
+	var working sync.WaitGroup
+	working.Go(func() { a.work(listening) })
+	working.Go(func() { a.attend(listening) })
 	heard := a.wait
 	a.wait = func() {
-		<-worked
+		working.Wait()
 		heard()
 	}
 	return a, nil

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -72,6 +73,12 @@ type Article struct {
 	Editions      []EditionLine     `json:"editions"`
 	Sites         []Name            `json:"sites"` // that show its category
 	LinkedFrom    []Titled          `json:"linked_from"`
+	RecheckByRule bool              `json:"recheck_by_rule"` // by kind and use; else every so many days
+	CheckedOn     string            `json:"checked_on"`      // when it was last confirmed true
+	Following     bool              `json:"following"`       // the reader is told of what happens to it
+	Gate          string            `json:"gate"`            // that the working copy stands before
+	WithdrawnTo   string            `json:"withdrawn_to"`    // where readers of the withdrawn article are sent
+	Notice        string            `json:"notice"`          // or what they are told
 }
 
 // Titled is an article by reference and title.
@@ -191,7 +198,7 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 	if err := tx.Create(&e).Error; err != nil {
 		return row, err
 	}
-	if err := keepLinks(tx, e); err != nil {
+	if err := errors.Join(keepLinks(tx, e), keepOutside(tx, e)); err != nil {
 		return row, err
 	}
 	return row, a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
@@ -277,16 +284,26 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 	if err != nil {
 		return Article{}, err
 	}
+	standing, _, err := a.standing(db, row, e)
+	if err != nil {
+		return Article{}, err
+	}
 	out := Article{
 		ID: row.ID, Reference: article.EditionReference(row.Number, e.Language), Kind: row.Kind, Audience: audience.Audience(row.Audience), Language: e.Language,
 		Copy:  copied(e),
 		State: article.State(e.State), Version: e.Version, WrittenAt: e.WrittenAt, SubmittedAt: e.SubmittedAt,
 		DecisionNote: e.DecisionNote, LiveSince: e.LiveSince, LastRevision: row.LastRevision,
-		Allowed: copyOf(e).Allowed(by.actor()), MayProperties: by.Roles.Has(role.Author, role.Publisher),
-		RecheckDays: row.RecheckDays, RecheckOn: row.RecheckOn.Format(time.DateOnly),
+		Allowed: standing.Allowed(by.actor()), MayProperties: by.Roles.Has(role.Author, role.Publisher),
+		RecheckDays: row.RecheckDays, RecheckOn: row.RecheckOn.Format(time.DateOnly), RecheckByRule: row.RecheckByRule, Notice: row.WithdrawnNotice,
 	}
 	if row.InterimUntil != nil {
 		out.InterimUntil = row.InterimUntil.Format(time.DateOnly)
+	}
+	if row.CheckedOn != nil {
+		out.CheckedOn = row.CheckedOn.Format(time.DateOnly)
+	}
+	if gate, ok := standing.Gate(); ok && standing.State == article.InReview {
+		out.Gate = gate.Name
 	}
 	var names struct {
 		Category, Owner, Writer, Submitter string
@@ -303,7 +320,7 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		out.Submitter = Name{*e.SubmitterID, names.Submitter}
 	}
 	out.LiveRevision = names.Live
-	err = db.Raw(`SELECT at, name AS who, action, from_state AS "from", to_state AS "to", note FROM trail JOIN staff ON staff.id = staff_id
+	err = db.Raw(`SELECT at, coalesce(name, 'Hermeneus') AS who, action, from_state AS "from", to_state AS "to", note FROM trail LEFT JOIN staff ON staff.id = staff_id
 		WHERE article_id = ? ORDER BY trail.id DESC LIMIT 100`, row.ID).Scan(&out.Trail).Error
 	if err != nil {
 		return Article{}, fmt.Errorf("reading the trail of %s: %w", reference, err)
@@ -313,6 +330,16 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		return Article{}, err
 	}
 	out.Outcomes = byArticle[article.Reference(row.Number)]
+	var around struct {
+		Following   bool
+		WithdrawnTo string
+	}
+	err = db.Raw(`SELECT EXISTS (SELECT 1 FROM followers WHERE article_id = ? AND staff_id = ?) AS following,
+		coalesce((SELECT `+referenceSQL+` FROM articles a WHERE a.id = ?), '') AS withdrawn_to`, row.ID, by.ID, row.WithdrawnTo).Scan(&around).Error
+	if err != nil {
+		return Article{}, err
+	}
+	out.Following, out.WithdrawnTo = around.Following, around.WithdrawnTo
 	return out, a.surroundings(db, row, e, &out)
 }
 
@@ -341,14 +368,12 @@ func (a *App) surroundings(db *gorm.DB, row store.Article, e store.Edition, out 
 		row.Number, row.ID, sourceLanguage).Scan(&out.LinkedFrom).Error
 }
 
+// copyOf is what the rules need for editing; standing gives the rest.
 func copyOf(e store.Edition) article.Copy {
 	outline := article.Read(e.Body)
 	c := article.Copy{
-		State: article.State(e.State), Live: e.LiveRevisionID != nil, Writer: e.WriterID,
+		State: article.State(e.State), Live: e.LiveRevisionID != nil,
 		Empty: e.Title == "" || len(outline.Blocks) == 0, Unseen: outline.Unseen,
-	}
-	if e.SubmitterID != nil {
-		c.Submitter = *e.SubmitterID
 	}
 	return c
 }
@@ -371,7 +396,7 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, 
 	}
 	var saved Saved
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
-		_, e, err := find(tx, reference, true)
+		row, e, err := find(tx, reference, true)
 		if err != nil {
 			return err
 		}
@@ -382,7 +407,7 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, 
 			}
 			return problem(StaleSave, "%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.", who, e.WrittenAt.Format("15:04:05 MST"))
 		}
-		next, err := copyOf(e).Next(article.Edit, by.actor(), "")
+		next, err := copyOf(e).Do(article.Edit, by.actor(), "")
 		if err != nil {
 			return asProblem(err, "")
 		}
@@ -393,28 +418,34 @@ func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, 
 			return err
 		}
 		if !text.same(e) {
-			e.State = string(next)
-			if err := a.write(tx, by, &e, text); err != nil {
+			was := article.State(e.State)
+			e.State = string(next.State)
+			if err := a.write(tx, by, &e, text, was); err != nil {
 				return err
 			}
 		}
-		saved = Saved{e.Version, article.State(e.State), copyOf(e).Allowed(by.actor())}
-		return nil
+		c, _, err := a.standing(tx, row, e)
+		saved = Saved{e.Version, c.State, c.Allowed(by.actor())}
+		return err
 	})
 	return saved, err
 }
 
-// write puts a text into an edition, and keeps the one before among its autosaves.
-func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy) error {
+// write puts a text into an edition, and keeps the one before among its autosaves. Was
+// is the state before the change.
+func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State) error {
 	text.into(e)
 	e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
 	if err := tx.Save(e).Error; err != nil {
 		return err
 	}
-	if err := keepLinks(tx, *e); err != nil {
+	if err := errors.Join(keepLinks(tx, *e), keepOutside(tx, *e)); err != nil {
 		return err
 	}
 	if err := a.keepAutosave(tx, *e); err != nil {
+		return err
+	}
+	if err := a.textChanged(tx, by, *e, was); err != nil {
 		return err
 	}
 	return store.Announce(tx, store.CopyChanged, e.ID)

@@ -139,7 +139,7 @@ func (a *App) numbers(ctx context.Context, b Bulk) ([]int, error) {
 
 // apply changes what the bulk change says of one article, and gives how it was and
 // how it is now. It changes nothing in the database.
-func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition) (before, after bulkState, err error) {
+func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition, uses map[int][]FlowUse) (before, after bulkState, err error) {
 	before = stateOf(*row, *e)
 	if b.CategoryID != 0 {
 		row.CategoryID = b.CategoryID
@@ -157,6 +157,9 @@ func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition) (before, aft
 			return before, before, problem(Denied, "It is live: showing it to more people needs a publisher.")
 		}
 		row.Audience = string(b.Audience)
+		if list := conflicts(*row, uses); e.LiveRevisionID != nil && before.Audience != row.Audience && len(list) > 0 {
+			return before, before, problem(NotNow, "%s", list[0])
+		}
 	}
 	if len(b.AddKeywords)+len(b.RemoveKeywords) > 0 {
 		if err := b.keywords(by, e); err != nil {
@@ -164,11 +167,11 @@ func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition) (before, aft
 		}
 	}
 	if b.Withdraw && e.LiveRevisionID != nil {
-		next, err := copyOf(*e).Next(article.Withdraw, by.actor(), "")
+		next, err := copyOf(*e).Do(article.Withdraw, by.actor(), "")
 		if err != nil {
 			return before, before, asProblem(err, "")
 		}
-		e.State, e.LiveRevisionID, e.LiveSince = string(next), nil, nil
+		e.State, e.LiveRevisionID, e.LiveSince = string(next.State), nil, nil
 	}
 	return before, stateOf(*row, *e), nil
 }
@@ -182,11 +185,14 @@ func (b Bulk) keywords(by Staff, e *store.Edition) error {
 	if _, err := (WorkingCopy{Keywords: list}).clean(); err != nil {
 		return err
 	}
-	next, err := copyOf(*e).Next(article.Edit, by.actor(), "")
+	next, err := copyOf(*e).Do(article.Edit, by.actor(), "")
 	if err != nil {
 		return asProblem(err, "")
 	}
-	e.Keywords, e.State = list, string(next)
+	if e.State == string(article.InReview) {
+		return errInReview
+	}
+	e.Keywords, e.State = list, string(next.State)
 	return nil
 }
 
@@ -207,6 +213,10 @@ func (a *App) SummariseBulk(ctx context.Context, by Staff, b Bulk) (BulkSummary,
 	}
 	out := BulkSummary{Articles: len(numbers), What: b.What()}
 	db := a.db.WithContext(ctx)
+	uses, err := flowUses(db)
+	if err != nil {
+		return out, err
+	}
 	for chunk := range slices.Chunk(numbers, 500) {
 		rows, editions, err := sources(db, chunk, false)
 		if err != nil {
@@ -215,7 +225,7 @@ func (a *App) SummariseBulk(ctx context.Context, by Staff, b Bulk) (BulkSummary,
 		for _, row := range rows {
 			e := editions[row.ID]
 			live := e.LiveRevisionID != nil
-			before, after, err := b.apply(by, &row, &e)
+			before, after, err := b.apply(by, &row, &e, uses)
 			var p *Problem
 			switch {
 			case errors.As(err, &p):
@@ -311,8 +321,12 @@ func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, _ func(done,
 			if err != nil {
 				return err
 			}
+			uses, err := flowUses(tx)
+			if err != nil {
+				return err
+			}
 			for _, r := range rows {
-				if err := a.bulkOne(tx, by, row.ID, in.Bulk, r, editions[r.ID], &out); err != nil {
+				if err := a.bulkOne(tx, by, row.ID, in.Bulk, uses, r, editions[r.ID], &out); err != nil {
 					return err
 				}
 			}
@@ -327,8 +341,8 @@ func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, _ func(done,
 	return out, err
 }
 
-func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Article, e store.Edition, out *BulkResult) error {
-	before, after, err := b.apply(by, &row, &e)
+func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]FlowUse, row store.Article, e store.Edition, out *BulkResult) error {
+	before, after, err := b.apply(by, &row, &e, uses)
 	keywords := !slices.Equal(before.Keywords, after.Keywords)
 	if err == nil && keywords {
 		err = a.hold(tx, by, e.ID, "") // not under the hands of somebody who is writing
@@ -372,8 +386,8 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, row store.Articl
 
 // keepState writes what bulk changes can change.
 func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by Staff) error {
-	err := tx.Exec(`UPDATE articles SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_on = ? WHERE id = ?`,
-		s.CategoryID, s.Position, s.OwnerID, s.Audience, s.RecheckOn, id).Error
+	err := tx.Exec(`UPDATE articles SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_fixed = recheck_fixed OR recheck_on <> ?::date, recheck_on = ? WHERE id = ?`,
+		s.CategoryID, s.Position, s.OwnerID, s.Audience, s.RecheckOn, s.RecheckOn, id).Error
 	if err != nil {
 		return err
 	}
@@ -381,8 +395,19 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	if err := tx.Where("article_id = ? AND language = ?", id, sourceLanguage).First(&e).Error; err != nil {
 		return err
 	}
+	was, lives := article.State(e.State), e.LiveRevisionID != nil
 	e.State = s.State
-	if e.LiveRevisionID = s.LiveID; s.LiveID == nil {
+	if e.LiveRevisionID = s.LiveID; lives != (s.LiveID != nil) {
+		at := a.now()
+		gone := &at
+		if s.LiveID != nil {
+			gone = nil
+		}
+		if err := tx.Exec(`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`, gone, id).Error; err != nil {
+			return err
+		}
+	}
+	if s.LiveID == nil {
 		e.LiveSince = nil
 	} else if e.LiveSince == nil {
 		now := a.now()
@@ -391,7 +416,7 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	if keywords {
 		text := copied(e)
 		text.Keywords = s.Keywords
-		err = a.write(tx, by, &e, text)
+		err = a.write(tx, by, &e, text, was)
 	} else {
 		err = tx.Save(&e).Error
 	}

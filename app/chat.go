@@ -12,6 +12,7 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
@@ -117,7 +118,11 @@ func (a *App) OpenInChat(ctx context.Context, v Visitor, token, reference string
 		if err != nil {
 			return err
 		}
-		if page, err = a.browse(tx, v, reference); err != nil {
+		offered, err := offeredRevision(tx, c.ID, reference)
+		if err != nil {
+			return err
+		}
+		if page, err = a.browseRevision(tx, v, reference, offered); err != nil {
 			return err
 		}
 		err = a.step(tx, v, &c, flow.Input{Kind: flow.Open, Revision: page.Revision})
@@ -136,7 +141,21 @@ func (a *App) ReadInChat(ctx context.Context, v Visitor, token, reference string
 	if err := a.db.WithContext(ctx).Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
 		return asProblem(err, "conversation")
 	}
-	return a.MarkRead(ctx, as(v, c), outcome.Chat, reference, visible)
+	offered, err := offeredRevision(a.db.WithContext(ctx), c.ID, reference)
+	if err != nil {
+		return err
+	}
+	return a.markRead(ctx, as(v, c), outcome.Chat, reference, offered, visible)
+}
+
+// offeredRevision gives the revision of an article that a conversation showed last,
+// 0 for none: who is in the middle of a conversation reads what it spoke of.
+func offeredRevision(db *gorm.DB, conversation int64, reference string) (int, error) {
+	var shown string
+	err := db.Raw(`SELECT card->>'revision' FROM messages m, jsonb_array_elements(m.cards) card
+		WHERE m.conversation_id = ? AND m.cards IS NOT NULL AND jsonb_typeof(m.cards) = 'array' AND card->>'reference' = ? ORDER BY m.id DESC LIMIT 1`, conversation, reference).Scan(&shown).Error
+	_, revision, _ := article.ParseReference(shown)
+	return revision, err
 }
 
 // as gives the visitor with the asker that the conversation began with, so that

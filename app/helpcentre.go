@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -157,6 +158,46 @@ type Page struct {
 	revisionID  int64
 }
 
+// Gone is given for an article that was withdrawn, to who might have read it.
+type Gone struct {
+	To     string // the article its readers are sent to, "" for none
+	Title  string // of the withdrawn one
+	Notice string
+}
+
+func (g *Gone) Error() string { return g.Unwrap().Error() }
+
+// Unwrap gives the problem that it is.
+func (g *Gone) Unwrap() error {
+	detail := "This article was withdrawn."
+	if g.Notice != "" {
+		detail += " " + g.Notice
+	}
+	return problem(Withdrawn, "%s", detail)
+}
+
+// goneOrNot tells what was withdrawn from what never was there for the visitor.
+func goneOrNot(tx *gorm.DB, v Visitor, number int) error {
+	var row struct {
+		Title, Notice string
+		To            int
+	}
+	err := tx.Raw(`SELECT r.title, a.withdrawn_notice AS notice, coalesce(t.number, 0) AS "to" FROM articles a
+		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NULL
+		JOIN LATERAL (SELECT v.title FROM changes c JOIN revisions v ON v.id = c.revision_id WHERE c.edition_id = e.id ORDER BY c.id DESC LIMIT 1) r ON true
+		LEFT JOIN articles t ON t.id = a.withdrawn_to AND t.audience IN ? AND EXISTS (SELECT 1 FROM editions x WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
+		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+siteFilter(v.Site),
+		sourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
+	if err != nil {
+		return asProblem(err, "article")
+	}
+	gone := &Gone{Title: row.Title, Notice: row.Notice}
+	if row.To != 0 {
+		gone.To = article.Reference(row.To)
+	}
+	return gone
+}
+
 // PageLanguage is a language that an article can be read in.
 type PageLanguage struct {
 	Reference string `json:"reference"`
@@ -167,6 +208,13 @@ type PageLanguage struct {
 // browse gives a live edition (A-0042, or A-0042.de) without keeping anything. What
 // is not live in that language is given in the source's.
 func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
+	return a.browseRevision(tx, v, reference, 0)
+}
+
+// browseRevision gives a revision that was live before in the place of the live one,
+// as long as some revision still is and the visitor may see the article; 0 gives the
+// live one.
+func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision int) (Page, error) {
 	number, language, ok := article.ParseEdition(reference)
 	if !ok {
 		return Page{}, problem(NotFound, "There is no such article.")
@@ -181,11 +229,15 @@ func (a *App) browse(tx *gorm.DB, v Visitor, reference string) (Page, error) {
 	}
 	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
-		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
+		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
+			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
+		JOIN categories c ON c.id = a.category_id
 		WHERE a.number = ? AND a.audience IN ? AND `+siteFilter(v.Site)+` ORDER BY e.language = ? DESC LIMIT 1`,
-		[]string{language, sourceLanguage}, number, v.Viewer().Sees(), language).Take(&row).Error
-	if err != nil {
-		return Page{}, asProblem(err, "article")
+		[]string{language, sourceLanguage}, revision, revision, number, v.Viewer().Sees(), language).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return Page{}, goneOrNot(tx, v, number)
+	} else if err != nil {
+		return Page{}, err
 	}
 	widths, err := widthsOf(tx, row.Body)
 	if err != nil {
@@ -229,8 +281,12 @@ func (a *App) OpenPage(ctx context.Context, v Visitor, channel outcome.Channel, 
 // MarkRead keeps that a visitor really read the live article: the browser saw it
 // visible for as long as that takes, and the opening lies that far back.
 func (a *App) MarkRead(ctx context.Context, v Visitor, channel outcome.Channel, reference string, visible time.Duration) error {
+	return a.markRead(ctx, v, channel, reference, 0, visible)
+}
+
+func (a *App) markRead(ctx context.Context, v Visitor, channel outcome.Channel, reference string, revision int, visible time.Duration) error {
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		page, err := a.browse(tx, v, reference)
+		page, err := a.browseRevision(tx, v, reference, revision)
 		if err != nil || !v.counted() {
 			return err
 		}
@@ -250,8 +306,23 @@ func (a *App) MarkRead(ctx context.Context, v Visitor, channel outcome.Channel, 
 // Vote keeps what a visitor says of the live article, once for each revision and
 // changeable; a comment says what was missing.
 func (a *App) Vote(ctx context.Context, v Visitor, reference string, helped bool, comment string) error {
+	return a.VoteOn(ctx, v, reference, Verdict{Helped: helped, Comment: comment})
+}
+
+// Verdict is what a visitor says of an article.
+type Verdict struct {
+	Helped  bool
+	Comment string
+	Quote   string // the passage the comment is about, "" for none
+	Line    int    // in which it stands
+}
+
+// VoteOn keeps a verdict, and its comment as feedback that waits for an answer.
+func (a *App) VoteOn(ctx context.Context, v Visitor, reference string, said Verdict) error {
+	helped, comment := said.Helped, said.Comment
 	var f fields
 	f.atMost("comment", comment, 2000)
+	f.atMost("quote", said.Quote, 2000)
 	if err := f.err(); err != nil {
 		return err
 	}
@@ -269,6 +340,10 @@ func (a *App) Vote(ctx context.Context, v Visitor, reference string, helped bool
 			vote.Comment = before.Comment
 		}
 		if err := tx.Clauses(clause.OnConflict{UpdateAll: true}).Create(&vote).Error; err != nil {
+			return err
+		}
+		page.Voted = &helped
+		if err := a.keepFeedback(tx, v, page, comment, said.Quote, said.Line); err != nil {
 			return err
 		}
 		if before.RevisionID != 0 && before.Helped == helped {

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"strings"
 	"time"
 
@@ -71,7 +72,7 @@ func (a *App) Hold(ctx context.Context, by Staff, reference, tab string) (*Holde
 		if err != nil {
 			return err
 		}
-		if _, err := copyOf(e).Next(article.Edit, by.actor(), ""); err != nil {
+		if _, err := copyOf(e).Do(article.Edit, by.actor(), ""); err != nil {
 			return asProblem(err, "")
 		}
 		if err := a.hold(tx, by, e.ID, tab); err != nil {
@@ -109,7 +110,7 @@ func (a *App) TakeOver(ctx context.Context, by Staff, reference, tab string) err
 		if err != nil {
 			return err
 		}
-		if _, err := copyOf(e).Next(article.Edit, by.actor(), ""); err != nil {
+		if _, err := copyOf(e).Do(article.Edit, by.actor(), ""); err != nil {
 			return asProblem(err, "")
 		}
 		held, err := a.holder(tx, e.ID)
@@ -120,6 +121,10 @@ func (a *App) TakeOver(ctx context.Context, by Staff, reference, tab string) err
 			return err
 		}
 		if held != nil && held.ID != by.ID {
+			text := fmt.Sprintf("%s took over “%s”, which you were writing. What had not arrived is kept as a revision.", by.Name, e.Title)
+			if err := a.tell(tx, NewsTakenOver, []int64{held.ID}, text, "/library/"+article.EditionReference(row.Number, e.Language)); err != nil {
+				return err
+			}
 			line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "took over", Note: "from " + held.Name}
 			if err := a.note(tx, by, line); err != nil {
 				return err

@@ -67,7 +67,7 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text WorkingCopy) (boo
 	if present.Body = article.Canonical(e.Body); text.same(present) {
 		return false, nil
 	}
-	next, err := copyOf(*e).Next(article.Edit, r.by.actor(), "")
+	next, err := copyOf(*e).Do(article.Edit, r.by.actor(), "")
 	if err != nil {
 		return true, asProblem(err, "")
 	}
@@ -77,8 +77,12 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text WorkingCopy) (boo
 	if err := r.app.hold(tx, r.by, e.ID, ""); err != nil {
 		return true, err
 	}
-	e.State = string(next)
-	return true, r.app.write(tx, r.by, e, text)
+	was := article.State(e.State)
+	if was == article.InReview {
+		return true, errInReview
+	}
+	e.State = string(next.State)
+	return true, r.app.write(tx, r.by, e, text, was)
 }
 
 func (r *importer) checkHead(ctx context.Context, p exchange.Page) error {

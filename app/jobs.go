@@ -57,17 +57,13 @@ func (a *App) ReadJob(ctx context.Context, by Staff, id int64) (Job, error) {
 	return job, err
 }
 
-// tidyEvery is how often autosaves are thinned.
-const tidyEvery = time.Hour
-
 // work does jobs, one at a time, until the context ends: when one is announced,
 // and now and then in case an instance went away in the middle of one.
 func (a *App) work(ctx context.Context) {
 	bell, stop := a.hub.watch(func(c store.Change) bool { return c.About == store.JobChanged })
 	defer stop()
-	look, tidy := time.NewTicker(10*time.Second), time.NewTicker(tidyEvery)
+	look := time.NewTicker(10 * time.Second)
 	defer look.Stop()
-	defer tidy.Stop()
 	for {
 		for a.workOnce(ctx) {
 		}
@@ -76,10 +72,6 @@ func (a *App) work(ctx context.Context) {
 			return
 		case <-bell:
 		case <-look.C:
-		case <-tidy.C:
-			if err := a.ThinAutosaves(ctx); err != nil && ctx.Err() == nil {
-				slog.Error("thinning autosaves", "error", err)
-			}
 		}
 	}
 }

@@ -74,7 +74,7 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	}
 
 	w.Must(w.Act(w.Context, c.Publisher, ref, article.Withdraw, 0, ""))
-	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); kind(err) != app.NotFound {
+	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); kind(err) != app.Withdrawn {
 		t.Errorf("a withdrawn article: %v", err)
 	}
 }

@@ -150,42 +150,55 @@ func (a *App) ChangeStaff(ctx context.Context, by Staff, id int64, set role.Set,
 		return problem(NotNow, "You cannot take away your own administration; another administrator can.")
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		var row store.Staff
-		if err := tx.First(&row, id).Error; err != nil {
-			return asProblem(err, "member of staff")
-		}
-		row.Roles, row.DisabledAt = roleNames(set), nil
-		if disabled {
-			now := a.now()
-			row.DisabledAt = &now
-			if err := tx.Where("staff_id = ?", id).Delete(&store.Session{}).Error; err != nil {
-				return err
-			}
-		}
-		if err := tx.Save(&row).Error; err != nil {
+		if err := a.setStaff(tx, by, id, set, disabled); err != nil {
 			return err
 		}
-		action := "changed to " + strings.Join(row.Roles, ", ")
-		if disabled {
-			action = "disabled"
-		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: action})
+		return a.tellStuck(tx)
 	})
+}
+
+func (a *App) setStaff(tx *gorm.DB, by Staff, id int64, set role.Set, disabled bool) error {
+	var row store.Staff
+	if err := tx.First(&row, id).Error; err != nil {
+		return asProblem(err, "member of staff")
+	}
+	row.Roles, row.DisabledAt = roleNames(set), nil
+	if disabled {
+		now := a.now()
+		row.DisabledAt = &now
+		if err := tx.Where("staff_id = ?", id).Delete(&store.Session{}).Error; err != nil {
+			return err
+		}
+	}
+	if err := tx.Save(&row).Error; err != nil {
+		return err
+	}
+	action := "changed to " + strings.Join(row.Roles, ", ")
+	if disabled {
+		action = "disabled"
+	}
+	return a.note(tx, by, store.Trail{Subject: row.Name, Action: action})
 }
 
 // note adds a line to the trail.
 func (a *App) note(tx *gorm.DB, by Staff, line store.Trail) error {
-	line.At, line.StaffID = a.now(), by.ID
+	if line.At = a.now(); by.ID != 0 {
+		line.StaffID = &by.ID
+	}
 	return tx.Create(&line).Error
 }
 
 // staffByID gives somebody with the roles they have now.
 func (a *App) staffByID(ctx context.Context, id int64) (Staff, error) {
-	var row store.Staff
-	if err := a.db.WithContext(ctx).Where("disabled_at IS NULL").First(&row, id).Error; err != nil {
-		return Staff{}, asProblem(err, "member of staff")
+	crew, err := readCrew(a.db.WithContext(ctx))
+	if err != nil {
+		return Staff{}, err
 	}
-	return Staff{ID: row.ID, Name: row.Name, Email: row.Email, Roles: roles(row.Roles)}, nil
+	who, there := crew.by[id]
+	if !there {
+		return Staff{}, problem(NotFound, "There is no such member of staff.")
+	}
+	return who, nil
 }
 
 // StaffByEmail gives who signs in with a mail address, for the commands that act in

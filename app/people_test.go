@@ -125,7 +125,7 @@ func TestTodayShowsEachWhatTheyCanActOn(t *testing.T) {
 		review, publish, back, wait, heads int
 	}{
 		"the author":        {c.Author, 0, 0, 1, 0, 0},
-		"the reviewer":      {c.Reviewer, 1, 0, 0, 0, 0},
+		"the reviewer":      {c.Reviewer, 1, 1, 0, 0, 0},
 		"the publisher":     {c.Publisher, 0, 1, 0, 0, 1},
 		"the agent":         {c.Agent, 0, 0, 0, 1, 0},
 		"the analyst":       {c.Analyst, 0, 0, 0, 0, 1},

@@ -20,6 +20,7 @@ type ProblemKind string
 const (
 	Invalid    ProblemKind = "invalid"
 	NotFound   ProblemKind = "not-found"
+	Withdrawn  ProblemKind = "withdrawn"
 	Denied     ProblemKind = "denied"
 	NotNow     ProblemKind = "not-now"
 	StaleSave  ProblemKind = "stale-save"
@@ -47,6 +48,9 @@ type Problem struct {
 }
 
 func (p *Problem) Error() string { return p.Detail }
+
+// errInReview keeps changes to many articles from clearing what reviewers passed.
+var errInReview = problem(NotNow, "Editing is not possible here while the working copy is in review: open it, or take it back first.")
 
 func problem(kind ProblemKind, format string, args ...any) error {
 	return &Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}
@@ -124,4 +128,6 @@ func (s Staff) may(doing string, roles ...role.Role) error {
 	return problem(Denied, "%s needs the role %s. Ask an administrator.", doing, strings.Join(names, " or "))
 }
 
-func (s Staff) actor() article.Actor { return article.Actor{ID: s.ID, Roles: s.Roles} }
+func (s Staff) actor() article.Actor {
+	return article.Actor{ID: s.ID, Roles: s.Roles, Team: s.Team, Program: s.ID == 0}
+}

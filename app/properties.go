@@ -23,8 +23,9 @@ type Properties struct {
 	OwnerID        int64             `json:"owner_id"`
 	Kind           string            `json:"kind"`
 	Audience       audience.Audience `json:"audience"`
-	RecheckDays    int               `json:"recheck_days,omitempty"`  // 0 leaves it as it is
-	InterimUntil   string            `json:"interim_until,omitempty"` // a day such as 2026-03-02; "" for standing
+	RecheckDays    int               `json:"recheck_days,omitempty"`    // 0 leaves it as it is
+	RecheckByRule  bool              `json:"recheck_by_rule,omitempty"` // by kind and use
+	InterimUntil   string            `json:"interim_until,omitempty"`   // a day such as 2026-03-02; "" for standing
 	KnownProblemID int64             `json:"known_problem_id,omitempty"`
 }
 
@@ -36,8 +37,14 @@ func (a *App) today() time.Time {
 
 func (p Properties) into(row *store.Article, today time.Time) error {
 	row.CategoryID, row.OwnerID, row.Kind, row.Audience = p.CategoryID, p.OwnerID, p.Kind, string(p.Audience)
-	if p.RecheckDays != 0 && p.RecheckDays != row.RecheckDays {
-		row.RecheckDays, row.RecheckOn = p.RecheckDays, today.AddDate(0, 0, p.RecheckDays)
+	switch {
+	case p.RecheckByRule:
+		row.RecheckByRule = true
+	case p.RecheckDays != 0 && (p.RecheckDays != row.RecheckDays || row.RecheckByRule):
+		row.RecheckByRule = false
+		if p.RecheckDays != row.RecheckDays {
+			row.RecheckDays, row.RecheckOn = p.RecheckDays, today.AddDate(0, 0, p.RecheckDays)
+		}
 	}
 	row.InterimUntil, row.KnownProblemID = nil, nil
 	if p.InterimUntil != "" {
@@ -81,15 +88,9 @@ func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) e
 	if note == "" {
 		return nil
 	}
-	if audience.Audience(row.Audience).WiderThan(audience.Audience(before.Audience)) {
-		var live int
-		if err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND live_revision_id IS NOT NULL`, row.ID).Scan(&live).Error; err != nil {
+	if row.Audience != before.Audience {
+		if err := a.liveAudience(tx, by, before, row); err != nil {
 			return err
-		}
-		if live > 0 {
-			if err := by.may("Showing a live article to more people", role.Publisher); err != nil {
-				return err
-			}
 		}
 	}
 	if before.CategoryID != row.CategoryID {
@@ -115,6 +116,22 @@ func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) e
 	return store.Announce(tx, store.ArticleChanged, row.ID)
 }
 
+// liveAudience refuses to change the audience of what is live where that shows it to
+// more people without a publisher, or leaves a flow with what not everybody may see.
+func (a *App) liveAudience(tx *gorm.DB, by Staff, before, row store.Article) error {
+	var live int
+	err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND live_revision_id IS NOT NULL`, row.ID).Scan(&live).Error
+	if err != nil || live == 0 {
+		return err
+	}
+	if audience.Audience(row.Audience).WiderThan(audience.Audience(before.Audience)) {
+		if err := by.may("Showing a live article to more people", role.Publisher); err != nil {
+			return err
+		}
+	}
+	return refuseConflicts(tx, row)
+}
+
 func changed(before, after store.Article) string {
 	var parts []string
 	add := func(differs bool, format string, args ...any) {
@@ -126,6 +143,8 @@ func changed(before, after store.Article) string {
 	add(before.Kind != after.Kind, "kind %s → %s", before.Kind, after.Kind)
 	add(before.CategoryID != after.CategoryID, "moved to another category")
 	add(before.OwnerID != after.OwnerID, "given to another owner")
+	add(before.RecheckByRule != after.RecheckByRule && after.RecheckByRule, "rechecked by kind and use")
+	add(before.RecheckByRule != after.RecheckByRule && !after.RecheckByRule && before.RecheckDays == after.RecheckDays, "recheck every %d days", after.RecheckDays)
 	add(before.RecheckDays != after.RecheckDays, "recheck every %d days", after.RecheckDays)
 	add(!before.RecheckOn.Equal(after.RecheckOn) && before.RecheckDays == after.RecheckDays, "recheck on %s", after.RecheckOn.Format(time.DateOnly))
 	add(dayOf(before.InterimUntil) != dayOf(after.InterimUntil), "interim until %s", orNever(dayOf(after.InterimUntil)))
@@ -189,7 +208,7 @@ func (a *App) AddKnownProblem(ctx context.Context, by Staff, name string) (Known
 	return KnownProblem{row.ID, row.Name, row.OpenedAt, nil}, err
 }
 
-// SolveKnownProblem ends one; the interim articles that waited for it are then due.
+// SolveKnownProblem ends one; the interim articles that waited for it end with it.
 func (a *App) SolveKnownProblem(ctx context.Context, by Staff, id int64) error {
 	if err := by.may("Solving a known problem", role.Author, role.Publisher); err != nil {
 		return err
@@ -207,7 +226,19 @@ func (a *App) SolveKnownProblem(ctx context.Context, by Staff, id int64) error {
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "solved known problem"})
+		if err := a.note(tx, by, store.Trail{Subject: row.Name, Action: "solved known problem"}); err != nil {
+			return err
+		}
+		var numbers []int
+		if err := tx.Raw(`SELECT number FROM articles WHERE known_problem_id = ? ORDER BY id`, id).Scan(&numbers).Error; err != nil {
+			return err
+		}
+		for _, n := range numbers {
+			if err := a.endInterim(tx, by, n, row.Name); err != nil {
+				return err
+			}
+		}
+		return nil
 	})
 }
 

@@ -2,18 +2,382 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"slices"
+	"strings"
+	"time"
 
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
+	"hermeneus/core/audience"
 	"hermeneus/store"
 )
+
+// Step is something that a person does to an article on its way.
+type Step struct {
+	Action   article.Action
+	Version  int    // of the working copy that was looked at; 0 where it does not matter
+	Gate     string // that it stood before when it was looked at; "" where it does not matter
+	Note     string // the decision note, or what a withdrawal was for
+	Audience audience.Audience
+	Change   string // for the change log, when publishing
+	Wall     string // when to publish or withdraw, such as 2026-03-02T09:30
+	Second   bool   // of a time that clocks show twice, the later
+	To       string // where readers of a withdrawn article are sent
+	Notice   string // or what they are told
+
+	batch *store.Batch // that does it, nil for nobody
+}
 
 // Act moves an article along its way: submit, recall, approve, send_back, publish
 // or withdraw. version is the working copy that was looked at; if it changed
 // since, nothing happens and a StaleSave problem says so.
 func (a *App) Act(ctx context.Context, by Staff, reference string, action article.Action, version int, note string) error {
+	return a.Move(ctx, by, reference, Step{Action: action, Version: version, Note: note})
+}
+
+// Move moves an article along its way. If its text changed since it was looked at, a
+// StaleSave problem says so; if somebody else decided meanwhile, a NotNow problem.
+func (a *App) Move(ctx context.Context, by Staff, reference string, s Step) error {
+	var f fields
+	f.atMost("note", s.Note, 2000)
+	f.atMost("change", s.Change, 500)
+	f.atMost("notice", s.Notice, 1000)
+	f.require(s.Audience == "" || s.Audience.Valid(), "audience", "Choose who may see it.")
+	if err := f.err(); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if s.Version != 0 && e.Version != s.Version && s.Action != article.Withdraw {
+			return problem(StaleSave, "The text changed since you opened it. Load it again and look at what changed.")
+		}
+		return a.move(tx, by, &row, &e, s)
+	})
+}
+
+// move does a step with an article that is locked.
+func (a *App) move(tx *gorm.DB, by Staff, row *store.Article, e *store.Edition, s Step) error {
+	if s.Action == article.Edit {
+		return problem(NotNow, "Editing is done by saving a text.")
+	}
+	if held, err := a.holder(tx, e.ID); err != nil {
+		return err
+	} else if held != nil && held.ID != by.ID && s.Action == article.Submit {
+		return problem(Held, "%s is writing this. Wait until they are done, or ask them to send it.", held.Name)
+	}
+	before, review, err := a.standing(tx, *row, *e)
+	if err != nil {
+		return err
+	}
+	if s.batch != nil {
+		before.Batch = ""
+	}
+	if gate, at := before.Gate(); s.Gate != "" && before.State == article.InReview && at && gate.Name != s.Gate {
+		return problem(NotNow, "Somebody decided at the gate “%s” before you did; it now stands before “%s”. Load it again.", s.Gate, gate.Name)
+	}
+	after, err := before.Do(s.Action, by.actor(), s.Note)
+	if err != nil {
+		return asProblem(err, "")
+	}
+	t := &turn{app: a, tx: tx, by: by, row: row, e: e, review: review, step: s, from: before, to: after}
+	return t.take()
+}
+
+// standing gives what the rules need to know of a working copy, and the round of
+// review it is in or was in last.
+func (a *App) standing(db *gorm.DB, row store.Article, e store.Edition) (article.Copy, *store.Review, error) {
+	c := copyOf(e)
+	reviewing, err := reviewingOf(db, row.CategoryID)
+	if err != nil {
+		return c, nil, fmt.Errorf("reading who reviews %s: %w", article.Reference(row.Number), err)
+	}
+	c.Steward = reviewing.StewardID
+	if e.BatchID != nil {
+		if err := db.Raw(`SELECT name FROM batches WHERE id = ?`, *e.BatchID).Scan(&c.Batch).Error; err != nil {
+			return c, nil, err
+		}
+	}
+	if c.State == article.Drafting || c.State == article.SentBack {
+		c.Path, err = reviewing.path()
+		return c, nil, err
+	}
+	var review store.Review
+	if err := db.Where("edition_id = ?", e.ID).Order("id DESC").Limit(1).Find(&review).Error; err != nil {
+		return c, nil, err
+	}
+	if review.ID == 0 { // live since before there were rounds
+		return c, nil, nil
+	}
+	return inRound(c, review), &review, nil
+}
+
+// inRound is a copy with what its round of review says.
+func inRound(c article.Copy, review store.Review) article.Copy {
+	if err := json.Unmarshal(review.Path, &c.Path); err != nil {
+		c.Path = article.Path{}
+	}
+	c.Passed, c.Authors = review.Passed, review.Authors
+	return c
+}
+
+// turn is one step being taken.
+type turn struct {
+	app      *App
+	tx       *gorm.DB
+	by       Staff
+	row      *store.Article
+	e        *store.Edition
+	review   *store.Review
+	step     Step
+	from, to article.Copy
+}
+
+// take does what an allowed step means for the rows.
+func (t *turn) take() error {
+	state := t.from.State
+	t.e.State = string(t.to.State)
+	var err error
+	switch action := t.step.Action; action {
+	case article.Submit:
+		err = t.submit()
+	case article.Recall:
+		t.e.BatchID = nil
+		err = t.endReview()
+	case article.Approve:
+		err = t.approve()
+	case article.SendBack:
+		err = t.sendBack()
+	case article.Publish, article.Schedule:
+		if state == article.InReview {
+			if err := t.approve(); err != nil {
+				return err
+			}
+		}
+		if action == article.Publish {
+			err = t.publish()
+		} else {
+			err = t.schedule()
+		}
+	case article.Unschedule:
+		err = t.dropSchedule(store.SchedulePublish)
+	case article.Withdraw:
+		err = t.withdraw()
+	}
+	if err != nil {
+		return err
+	}
+	if err := t.tx.Save(t.e).Error; err != nil {
+		return err
+	}
+	line := store.Trail{ArticleID: &t.row.ID, Subject: t.subject(), Action: string(t.step.Action), FromState: string(state), ToState: t.e.State, Note: t.trailNote()}
+	if err := t.app.note(t.tx, t.by, line); err != nil {
+		return err
+	}
+	return store.Announce(t.tx, store.CopyChanged, t.e.ID)
+}
+
+func (t *turn) subject() string { return article.EditionReference(t.row.Number, t.e.Language) }
+
+// trailNote says what a later reader of the trail wants to know beside the action.
+func (t *turn) trailNote() string {
+	var parts []string
+	if gate, ok := t.from.Gate(); ok && (t.step.Action == article.Approve || t.step.Action == article.SendBack || t.from.State == article.InReview && t.to.State != article.Drafting) && t.from.State == article.InReview {
+		at := "at the gate “" + gate.Name + "”"
+		if t.step.Action != article.SendBack && slices.Contains(t.from.Authors, t.by.ID) {
+			at += ", their own text"
+		}
+		parts = append(parts, at)
+	}
+	if t.step.batch != nil {
+		parts = append(parts, "with the batch “"+t.step.batch.Name+"”")
+	}
+	for _, s := range []string{t.step.Note, t.step.Change} {
+		if s = strings.TrimSpace(s); s != "" {
+			parts = append(parts, s)
+		}
+	}
+	return strings.Join(parts, ": ")
+}
+
+// submit enters the path of the category, as it is now.
+func (t *turn) submit() error {
+	now := t.app.now()
+	number, err := t.app.snapshot(t.tx, t.by, t.row, t.e, "")
+	if err != nil {
+		return err
+	}
+	t.e.SubmitterID, t.e.SubmittedAt, t.e.SubmittedRevision, t.e.DecisionNote = &t.by.ID, &now, &number, ""
+	reviewing, err := reviewingOf(t.tx, t.row.CategoryID)
+	if err != nil {
+		return err
+	}
+	path, err := json.Marshal(t.to.Path)
+	if err != nil {
+		return err
+	}
+	authors, err := authorsOf(t.tx, *t.e)
+	if err != nil {
+		return err
+	}
+	t.review = &store.Review{EditionID: t.e.ID, PathID: &reviewing.PathID, Path: path, Authors: authors, BeganBy: t.by.ID, BeganAt: now}
+	t.to.Authors = authors
+	return t.standBefore()
+}
+
+// authorsOf lists who wrote an edition's text since the one that is live, and who
+// sent it.
+func authorsOf(tx *gorm.DB, e store.Edition) ([]int64, error) {
+	var list []int64
+	err := tx.Raw(`SELECT staff_id FROM autosaves WHERE edition_id = ? AND at > coalesce(?, '-infinity'::timestamptz)
+		UNION SELECT ? UNION SELECT ? ORDER BY 1`, e.ID, e.LiveSince, e.WriterID, *e.SubmitterID).Scan(&list).Error
+	return list, err
+}
+
+// standBefore puts the round before the gate that is next, and tells whose it is.
+func (t *turn) standBefore() error {
+	now := t.app.now()
+	gate, ok := t.to.Gate()
+	t.review.Passed, t.review.Gate, t.review.GateSince = t.to.Passed, gate.Name, now
+	t.review.OverdueAt, t.review.AssigneeID, t.review.StuckTold = nil, nil, false
+	if ok && gate.Overdue > 0 {
+		due := now.Add(time.Duration(gate.Overdue) * time.Hour)
+		t.review.OverdueAt = &due
+	}
+	if t.review.Passed == nil {
+		t.review.Passed = []int64{}
+	}
+	if err := t.tx.Save(t.review).Error; err != nil {
+		return err
+	}
+	if !ok {
+		return nil
+	}
+	crew, err := readCrew(t.tx)
+	if err != nil {
+		return err
+	}
+	var ids []int64
+	for _, s := range crew.entitled(t.to) {
+		ids = append(ids, s.ID)
+	}
+	if len(ids) == 0 {
+		return t.app.tellStuckReview(t.tx, crew, t.review, *t.row, *t.e)
+	}
+	text := fmt.Sprintf("“%s” waits at the gate “%s”.", t.e.Title, gate.Name)
+	return t.app.tell(t.tx, NewsReviewAsked, except(ids, t.by.ID), text, "/review/"+t.subject())
+}
+
+// approve lets the text pass the gate it stands before.
+func (t *turn) approve() error {
+	number, err := t.app.snapshot(t.tx, t.by, t.row, t.e, "")
+	if err != nil {
+		return err
+	}
+	t.e.SubmittedRevision, t.e.DecisionNote = &number, t.step.Note
+	gate, _ := t.from.Gate()
+	if err := t.decide(gate.Name, "approve", number); err != nil {
+		return err
+	}
+	if t.step.Action != article.Approve { // publishing or scheduling passed the last gate
+		after, err := t.from.Do(article.Approve, t.by.actor(), t.step.Note)
+		if err != nil {
+			return asProblem(err, "")
+		}
+		t.to.Passed = after.Passed
+		line := store.Trail{ArticleID: &t.row.ID, Subject: t.subject(), Action: string(article.Approve), FromState: string(t.from.State), ToState: string(after.State), Note: t.trailNote()}
+		if err := t.app.note(t.tx, t.by, line); err != nil {
+			return err
+		}
+		t.from = after
+	}
+	if err := t.standBefore(); err != nil {
+		return err
+	}
+	text := fmt.Sprintf("%s let “%s” pass the gate “%s”.", t.by.Name, t.e.Title, gate.Name)
+	return t.app.tell(t.tx, NewsDecided, except(t.review.Authors, t.by.ID), text, "/library/"+t.subject())
+}
+
+func (t *turn) decide(gate, action string, revision int) error {
+	d := store.Decision{ReviewID: t.review.ID, Gate: gate, StaffID: t.by.ID, At: t.app.now(), Action: action, Revision: revision, Note: strings.TrimSpace(t.step.Note)}
+	return t.tx.Create(&d).Error
+}
+
+func (t *turn) sendBack() error {
+	gate, _ := t.from.Gate()
+	t.e.DecisionNote = t.step.Note
+	if t.review != nil {
+		if err := t.decide(gate.Name, "send_back", *t.e.SubmittedRevision); err != nil {
+			return err
+		}
+		text := fmt.Sprintf("%s sent “%s” back: %s", t.by.Name, t.e.Title, t.step.Note)
+		if err := t.app.tell(t.tx, NewsDecided, except(t.review.Authors, t.by.ID), text, "/library/"+t.subject()); err != nil {
+			return err
+		}
+	}
+	return t.endReview()
+}
+
+func (t *turn) endReview() error {
+	if t.review == nil || t.review.EndedAt != nil {
+		return nil
+	}
+	now := t.app.now()
+	t.review.EndedAt = &now
+	return t.tx.Save(t.review).Error
+}
+
+// textChanged is called when an edition's text changed: whoever let the text before
+// pass has not seen this one. Was is the state before the change.
+func (a *App) textChanged(tx *gorm.DB, by Staff, e store.Edition, was article.State) error {
+	if was != article.InReview && was != article.Approved {
+		return nil
+	}
+	var row store.Article
+	if err := tx.First(&row, e.ArticleID).Error; err != nil {
+		return err
+	}
+	var review store.Review
+	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).Limit(1).Find(&review).Error; err != nil || review.ID == 0 {
+		return err
+	}
+	cleared := len(review.Passed)
+	t := &turn{app: a, tx: tx, by: by, row: &row, e: &e, review: &review}
+	t.to = inRound(copyOf(e), review)
+	t.to.Passed = nil
+	if err := tx.Exec(`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`, a.now(), review.ID).Error; err != nil {
+		return err
+	}
+	if cleared > 0 {
+		text := fmt.Sprintf("%s changed “%s” after you let it pass; it must be looked at again.", by.Name, e.Title)
+		if err := a.tell(tx, NewsDecided, except(review.Passed, by.ID), text, "/review/"+t.subject()); err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &row.ID, Subject: t.subject(), Action: "cleared", FromState: string(was), ToState: e.State, Note: "the text changed after it had passed a gate"}
+		if err := a.note(tx, by, line); err != nil {
+			return err
+		}
+	}
+	if was == article.Approved {
+		return t.endReview()
+	}
+	if !slices.Contains(review.Authors, by.ID) {
+		review.Authors = append(review.Authors, by.ID)
+		t.to.Authors = review.Authors
+	}
+	if cleared > 0 {
+		return t.standBefore()
+	}
+	return tx.Save(&review).Error
+}
+
+// HandOn asks one person, who is entitled to the gate, to decide.
+func (a *App) HandOn(ctx context.Context, by Staff, reference string, to int64, note string) error {
 	var f fields
 	f.atMost("note", note, 2000)
 	if err := f.err(); err != nil {
@@ -24,64 +388,45 @@ func (a *App) Act(ctx context.Context, by Staff, reference string, action articl
 		if err != nil {
 			return err
 		}
-		if e.Version != version && action != article.Withdraw {
-			return problem(StaleSave, "The text changed since you opened it. Load it again and look at what changed.")
-		}
-		if held, err := a.holder(tx, e.ID); err != nil {
-			return err
-		} else if held != nil && held.ID != by.ID && action == article.Submit {
-			return problem(Held, "%s is writing this. Wait until they are done, or ask them to send it.", held.Name)
-		}
-		from := e.State
-		next, err := copyOf(e).Next(action, by.actor(), note)
+		c, review, err := a.standing(tx, row, e)
 		if err != nil {
-			return asProblem(err, "")
-		}
-		e.State = string(next)
-		if err := a.carryOut(tx, by, action, note, &row, &e); err != nil {
 			return err
 		}
-		if err := tx.Save(&e).Error; err != nil {
+		gate, ok := c.Gate()
+		if c.State != article.InReview || !ok || review == nil {
+			return problem(NotNow, "It is not in review, so there is nothing to hand on.")
+		}
+		if !gate.Entitles(by.actor(), c.Steward) && !slices.Contains(c.Authors, by.ID) {
+			return problem(Denied, "The gate “%s” is not yours, so you cannot hand it to somebody.", gate.Name)
+		}
+		crew, err := readCrew(tx)
+		if err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.EditionReference(row.Number, e.Language), Action: string(action), FromState: from, ToState: e.State, Note: note}
-		if err := a.note(tx, by, line); err != nil {
+		other, there := crew.by[to]
+		if !there {
+			return invalid("to", "Choose somebody on the staff.")
+		}
+		if reason := c.MayPass(other.actor()); reason != "" {
+			return invalid("to", fmt.Sprintf("%s cannot decide here: the gate is not theirs, or they wrote the text.", other.Name))
+		}
+		review.AssigneeID = &to
+		if err := tx.Save(review).Error; err != nil {
+			return err
+		}
+		t := &turn{app: a, tx: tx, by: by, row: &row, e: &e, review: review, step: Step{Note: note}}
+		if err := t.decide(gate.Name, "hand_on", *e.SubmittedRevision); err != nil {
+			return err
+		}
+		if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: t.subject(), Action: "hand_on", Note: strings.TrimSpace("to " + other.Name + " at the gate “" + gate.Name + "” " + note)}); err != nil {
+			return err
+		}
+		text := fmt.Sprintf("%s asks you to look at “%s”, at the gate “%s”. %s", by.Name, e.Title, gate.Name, note)
+		if err := a.tell(tx, NewsReviewAsked, except([]int64{to}, by.ID), strings.TrimSpace(text), "/review/"+t.subject()); err != nil {
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)
 	})
-}
-
-// carryOut does what an allowed action means for the rows.
-func (a *App) carryOut(tx *gorm.DB, by Staff, action article.Action, note string, row *store.Article, e *store.Edition) error {
-	now := a.now()
-	switch action {
-	case article.Submit:
-		number, err := a.snapshot(tx, by, row, e, "")
-		if err != nil {
-			return err
-		}
-		e.SubmitterID, e.SubmittedAt, e.SubmittedRevision, e.DecisionNote = &by.ID, &now, &number, ""
-	case article.Approve, article.SendBack:
-		e.DecisionNote = note
-	case article.Publish:
-		var r store.Revision
-		if err := tx.Where("edition_id = ? AND number = ?", e.ID, e.SubmittedRevision).First(&r).Error; err != nil {
-			return fmt.Errorf("finding the approved revision: %w", err)
-		}
-		e.LiveRevisionID, e.LiveSince, e.DecisionNote = &r.ID, &now, ""
-		if e.Language == sourceLanguage {
-			row.RecheckOn = a.today().AddDate(0, 0, row.RecheckDays)
-			if err := tx.Save(row).Error; err != nil {
-				return err
-			}
-		}
-		return store.Announce(tx, store.ArticleChanged, row.ID)
-	case article.Withdraw:
-		e.LiveRevisionID, e.LiveSince = nil, nil
-		return store.Announce(tx, store.ArticleChanged, row.ID)
-	}
-	return nil
 }
 
 // snapshot makes the next numbered revision of an edition's text, unless the text
@@ -110,4 +455,8 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 		}
 	}
 	return row.LastRevision, tx.Save(row).Error
+}
+
+func except(ids []int64, not int64) []int64 {
+	return slices.DeleteFunc(slices.Clone(ids), func(id int64) bool { return id == not })
 }

@@ -6,16 +6,19 @@ import (
 	"slices"
 	"time"
 
-	"hermeneus/core/article"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 )
 
 // Today is what needs a person now, and how the figure stands.
 type Today struct {
-	ToReview  []ArticleLine  `json:"to_review"` // in review, and not the person's own work
-	ToPublish []ArticleLine  `json:"to_publish"`
-	SentBack  []ArticleLine  `json:"sent_back"` // the person's own
+	ToReview  []LaneItem     `json:"to_review"`  // before a gate of the person's
+	ToPublish []LaneItem     `json:"to_publish"` // past every gate, and theirs to publish
+	SentBack  []LaneItem     `json:"sent_back"`  // the person's own
+	Stuck     []LaneItem     `json:"stuck"`      // before a gate that nobody can pass; for administrators
+	Feedback  []Feedback     `json:"feedback"`   // readers' comments that wait for the person's answer
+	Rechecks  []ArticleLine  `json:"rechecks"`   // overdue, of the person's own
+	Neglected []ArticleLine  `json:"neglected"`  // overdue for long, in categories the person is steward of
 	Waiting   []HandoffLine  `json:"waiting"`
 	Contacts  []ContactAfter `json:"contacts"` // articles read and still followed by a contact
 	Figures   *Figures       `json:"figures"`  // of the last seven days, for those who may read them
@@ -31,29 +34,18 @@ type ContactAfter struct {
 // Today gathers what the person can act on, by their roles.
 func (a *App) Today(ctx context.Context, by Staff) (Today, error) {
 	var t Today
-	list := func(into *[]ArticleLine, f ArticleFilter, keep func(ArticleLine) bool) error {
-		lines, _, err := a.ListArticles(ctx, f)
-		for _, l := range lines {
-			if keep(l) {
-				*into = append(*into, l)
-			}
-		}
-		return err
+	if err := a.todaysLanes(ctx, by, &t); err != nil {
+		return t, err
 	}
-	every := func(ArticleLine) bool { return true }
-	if by.Roles.Has(role.Reviewer) {
-		notOwn := func(l ArticleLine) bool { return l.Writer != by.Name }
-		if err := list(&t.ToReview, ArticleFilter{State: article.InReview}, notOwn); err != nil {
+	if by.Roles.Has(role.Author, role.Publisher, role.Reviewer) {
+		var err error
+		if t.Feedback, err = a.OpenFeedback(ctx, by); err != nil {
 			return t, err
 		}
-	}
-	if by.Roles.Has(role.Publisher) {
-		if err := list(&t.ToPublish, ArticleFilter{State: article.Approved}, every); err != nil {
+		if t.Rechecks, _, err = a.ListArticles(ctx, ArticleFilter{OwnerID: by.ID, Overdue: true, Sort: "recheck"}); err != nil {
 			return t, err
 		}
-	}
-	if by.Roles.Has(role.Author) {
-		if err := list(&t.SentBack, ArticleFilter{State: article.SentBack, OwnerID: by.ID}, every); err != nil {
+		if t.Neglected, err = a.neglected(ctx, by); err != nil {
 			return t, err
 		}
 	}
@@ -80,6 +72,55 @@ func (a *App) Today(ctx context.Context, by Staff) (Today, error) {
 		t.Contacts = contacts
 	}
 	return t, nil
+}
+
+// todaysLanes takes what is the person's out of the lanes.
+func (a *App) todaysLanes(ctx context.Context, by Staff, t *Today) error {
+	lanes, err := a.Lanes(ctx, by)
+	if err != nil {
+		return err
+	}
+	for _, l := range lanes {
+		for _, item := range l.Items {
+			switch {
+			case item.Stuck && by.Roles.Has(role.Administrator):
+				t.Stuck = append(t.Stuck, item)
+			case !item.Mine:
+			case l.Kind == "gate":
+				t.ToReview = append(t.ToReview, item)
+			case l.Kind == "ready":
+				t.ToPublish = append(t.ToPublish, item)
+			case l.Kind == "sent_back":
+				t.SentBack = append(t.SentBack, item)
+			}
+		}
+	}
+	return nil
+}
+
+// neglected lists what others let lie in the categories that somebody is steward of.
+func (a *App) neglected(ctx context.Context, by Staff) ([]ArticleLine, error) {
+	var ids []int64
+	err := a.db.WithContext(ctx).Raw(`SELECT id FROM categories WHERE steward_id = ?`, by.ID).Scan(&ids).Error
+	if err != nil {
+		return nil, err
+	}
+	before := a.today().AddDate(0, 0, -overdueGrace)
+	var list []ArticleLine
+	seen := map[string]bool{}
+	for _, id := range ids {
+		lines, _, err := a.ListArticles(ctx, ArticleFilter{CategoryID: id, Overdue: true, Sort: "recheck"})
+		if err != nil {
+			return nil, err
+		}
+		for _, l := range lines {
+			if !l.RecheckOn.After(before) && l.Owner != by.Name && !seen[l.Reference] {
+				seen[l.Reference] = true
+				list = append(list, l)
+			}
+		}
+	}
+	return list, nil
 }
 
 // contactsAfter ranks articles by the lower bound of their contact after reading,

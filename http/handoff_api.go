@@ -74,10 +74,13 @@ func (s *server) helpAPI(api huma.API) {
 		Body struct {
 			Helped  bool   `json:"helped"`
 			Comment string `json:"comment,omitempty"`
+			Quote   string `json:"quote,omitempty" doc:"The passage the comment is about"`
+			Line    int    `json:"line,omitempty" doc:"The line in which it stands, from 0"`
 		}
 	}
 	publicCall(api, op("POST", "/api/help/articles/{reference}/vote", "do-vote", "Say whether an article helped"), func(ctx context.Context, in *voting) (*none, error) {
-		return nil, s.app.Vote(ctx, visitorOf(ctx), in.Reference, in.Body.Helped, in.Body.Comment)
+		said := app.Verdict{Helped: in.Body.Helped, Comment: in.Body.Comment, Quote: in.Body.Quote, Line: in.Body.Line}
+		return nil, s.app.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
 	})
 }
 

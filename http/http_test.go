@@ -97,7 +97,7 @@ func TestRefusalsAreProblemDocuments(t *testing.T) {
 		{"an article over 1 MB", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Body: strings.Repeat("x", 1<<20+1), Keywords: []string{}}}, 413, "too-large", ""},
 		{"an article beyond what is read", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Body: strings.Repeat("x", 5<<20), Keywords: []string{}}}, 413, "too-large", ""},
 		{"a title too long", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Title: strings.Repeat("x", 201), Keywords: []string{}}}, 422, "invalid", "title"},
-		{"approval of one's own", "ada", "POST", "/api/staff/articles/A-0001/actions", map[string]any{"action": "approve", "version": 1}, 403, "denied", ""},
+		{"an author withdraws", "ada", "POST", "/api/staff/articles/A-0001/actions", map[string]any{"action": "withdraw", "version": 1}, 403, "denied", ""},
 		{"a day that is none", "lyn", "GET", "/api/staff/outcomes?from=soon", nil, 422, "invalid", "query.from"},
 		{"a question too long", "", "POST", "/api/help/offers", map[string]string{"subject": strings.Repeat("x", 4001)}, 422, "question-too-long", ""},
 		{"an unknown conversation", "", "GET", "/api/chat/nonsense", nil, 404, "not-found", ""},

@@ -70,7 +70,7 @@ func (s *server) categoryAPI(api huma.API) {
 type ArticleQuery struct {
 	Category int64             `query:"category"`
 	Here     bool              `query:"here" doc:"The category alone, without those below it"`
-	State    article.State     `query:"state" enum:"drafting,in_review,sent_back,approved,published"`
+	State    article.State     `query:"state" enum:"drafting,in_review,sent_back,approved,scheduled,published"`
 	Live     bool              `query:"live"`
 	Owner    int64             `query:"owner"`
 	Left     bool              `query:"left" doc:"The owner has left"`
@@ -137,17 +137,6 @@ func (s *server) articleAPI(api huma.API) {
 }
 
 func (s *server) reviewAPI(api huma.API) {
-	type acting struct {
-		ArticleRef
-		Body struct {
-			Action  article.Action `json:"action" enum:"submit,recall,approve,send_back,publish,withdraw"`
-			Version int            `json:"version" doc:"The version that was looked at"`
-			Note    string         `json:"note,omitempty"`
-		}
-	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"), func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
-		return nil, s.app.Act(ctx, who, in.Reference, in.Body.Action, in.Body.Version, in.Body.Note)
-	})
 	type comparing struct {
 		ArticleRef
 		Before string `query:"before" default:"live" doc:"A revision's number, copy, live, or autosave-12"`

@@ -12,7 +12,7 @@ import (
 // beat is how often a quiet line is tried, so that a lost one is noticed.
 const beat = 20 * time.Second
 
-// live serves the two streams of server-sent events (WHATWG HTML, section 9.2).
+// live serves the streams of server-sent events (WHATWG HTML, section 9.2).
 // An event carries nothing but that there is something new; the page then asks
 // for it, so that a missed event costs nothing.
 func (s *server) live(f *fiber.App) {
@@ -31,6 +31,14 @@ func (s *server) live(f *fiber.App) {
 		if err != nil {
 			return err
 		}
+		return s.stream(c, bell, stop)
+	})
+	f.Get("/api/staff/news/events", func(c *fiber.Ctx) error {
+		who, err := staffOf(c.UserContext())
+		if err != nil {
+			return err
+		}
+		bell, stop := s.app.WatchNews(who)
 		return s.stream(c, bell, stop)
 	})
 	f.Get("/api/staff/handoffs-events", func(c *fiber.Ctx) error {

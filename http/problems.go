@@ -41,6 +41,7 @@ var kinds = map[app.ProblemKind]struct {
 }{
 	app.Invalid:    {http.StatusUnprocessableEntity, "Some fields need another look"},
 	app.NotFound:   {http.StatusNotFound, "Not found"},
+	app.Withdrawn:  {http.StatusGone, "Withdrawn"},
 	app.Denied:     {http.StatusForbidden, "Not allowed"},
 	app.NotNow:     {http.StatusConflict, "Not possible now"},
 	app.StaleSave:  {http.StatusConflict, "Somebody saved since"},

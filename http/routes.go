@@ -40,6 +40,7 @@ func (s *server) routes(f *fiber.App) {
 	f.Get("/help", s.homePage)
 	f.Get("/help/search", s.searchPage)
 	f.Get("/help/categories/:id", s.categoryPage)
+	f.Get("/help/categories/:id/feed.atom", s.feed)
 	f.Get("/help/articles/:reference/:slug?", s.articlePage)
 	f.Post("/help/articles/:reference/vote", s.vote)
 	f.Get("/help/request", s.requestPage)
@@ -145,7 +146,10 @@ type articleView struct {
 func (s *server) articlePage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	page, err := s.app.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
-	if err != nil {
+	var gone *app.Gone
+	if errors.As(err, &gone) && gone.To != "" {
+		return c.Redirect("/help/articles/"+gone.To, fiber.StatusMovedPermanently)
+	} else if err != nil {
 		return err
 	}
 	path := "/help/articles/" + page.Reference + "/" + url.PathEscape(slug(page.Title))
@@ -173,7 +177,8 @@ func (s *server) vote(c *fiber.Ctx) error {
 	if _, _, ok := article.ParseReference(reference); !ok {
 		return fiber.ErrNotFound
 	}
-	if err := s.app.Vote(c.UserContext(), s.visitor(c), reference, c.FormValue("helped") == "yes", c.FormValue("comment")); err != nil {
+	said := app.Verdict{Helped: c.FormValue("helped") == "yes", Comment: c.FormValue("comment")}
+	if err := s.app.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
 		return err
 	}
 	return c.Redirect("/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)

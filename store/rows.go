@@ -62,6 +62,8 @@ type Category struct {
 	Audience    string
 	Position    int
 	Picture     *string
+	PathID      *int64
+	StewardID   *int64
 }
 
 // Article is one answer, in any number of editions.
@@ -81,6 +83,13 @@ type Article struct {
 	RecheckOn      time.Time       `gorm:"type:date"`
 	InterimUntil   *time.Time      `gorm:"type:date"`
 	KnownProblemID *int64
+
+	WithdrawnAt     *time.Time
+	WithdrawnTo     *int64
+	WithdrawnNotice string
+	CheckedOn       *time.Time `gorm:"type:date"`
+	RecheckByRule   bool
+	RecheckFixed    bool
 }
 
 // Edition is an article in one language, with its working copy.
@@ -106,6 +115,7 @@ type Edition struct {
 	Named             string
 	Text              string
 	SourceRevisionID  *int64
+	BatchID           *int64
 }
 
 // Revision is an immutable snapshot of an edition.
@@ -143,15 +153,16 @@ type RevisionFile struct {
 
 // Trail is one line of who did what.
 type Trail struct {
-	ID        int64
-	At        time.Time
-	StaffID   int64
-	ArticleID *int64
-	Subject   string
-	Action    string
-	FromState string
-	ToState   string
-	Note      string
+	ID         int64
+	At         time.Time
+	StaffID    *int64 // nobody: the program
+	ArticleID  *int64
+	CategoryID *int64
+	Subject    string
+	Action     string
+	FromState  string
+	ToState    string
+	Note       string
 }
 
 // TableName keeps the glossary's word.
@@ -273,6 +284,7 @@ type Site struct {
 	Logo         *string
 	Languages    pq.StringArray `gorm:"type:text[]"`
 	AvoidedWords pq.StringArray `gorm:"type:text[]"`
+	Zone         string
 }
 
 // SiteCategory says that a site shows a category and all below it.
@@ -374,7 +386,7 @@ type JobChange struct {
 
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
-	return []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
+	return append(upkeepRows(), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
 		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
-		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}
+		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
 }

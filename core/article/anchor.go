@@ -18,8 +18,8 @@ type Anchor struct {
 	Text  string `json:"text"`  // the whole line
 }
 
-// Place is where a passage stands in a text.
-type Place struct {
+// Spot is where a passage stands in a text.
+type Spot struct {
 	Line    int    `json:"line"`
 	Start   int    `json:"start"`   // in bytes of the line's text
 	End     int    `json:"end"`     // likewise
@@ -112,16 +112,16 @@ func occurrences(text, quote string) []int {
 // Locate finds a passage again: where the same words stand, of several the one whose
 // surroundings and place are the likest; else where the line that held it went, by
 // word. ErrNoPassage says that it is gone.
-func Locate(body string, a Anchor) (Place, error) { return LocateAll(body, []Anchor{a})[0].Place() }
+func Locate(body string, a Anchor) (Spot, error) { return LocateAll(body, []Anchor{a})[0].Spot() }
 
 // Found is what became of one passage.
 type Found struct {
-	place Place
+	place Spot
 	err   error
 }
 
-// Place gives where it is, or ErrNoPassage.
-func (f Found) Place() (Place, error) { return f.place, f.err }
+// Spot gives where it is, or ErrNoPassage.
+func (f Found) Spot() (Spot, error) { return f.place, f.err }
 
 // LocateAll finds several passages in one text.
 func LocateAll(body string, anchors []Anchor) []Found {
@@ -133,34 +133,34 @@ func LocateAll(body string, anchors []Anchor) []Found {
 	return out
 }
 
-func locate(texts []string, a Anchor) (Place, error) {
+func locate(texts []string, a Anchor) (Spot, error) {
 	if a.Quote == "" {
 		line, ok := likestLine(texts, a)
 		if !ok {
-			return Place{}, ErrNoPassage
+			return Spot{}, ErrNoPassage
 		}
-		return Place{line, 0, len(texts[line]), texts[line], texts[line] != a.Text}, nil
+		return Spot{line, 0, len(texts[line]), texts[line], texts[line] != a.Text}, nil
 	}
 	if p, ok := sameWords(texts, a); ok {
 		return p, nil
 	}
 	line, ok := likestLine(texts, a)
 	if !ok {
-		return Place{}, ErrNoPassage
+		return Spot{}, ErrNoPassage
 	}
 	start, end := follow(a, texts[line])
 	quote := strings.TrimSpace(texts[line][start:end])
 	if quote == "" {
-		return Place{}, ErrNoPassage
+		return Spot{}, ErrNoPassage
 	}
 	start += strings.Index(texts[line][start:end], quote)
-	return Place{line, start, start + len(quote), quote, true}, nil
+	return Spot{line, start, start + len(quote), quote, true}, nil
 }
 
 // sameWords finds the quote as it was.
-func sameWords(texts []string, a Anchor) (Place, bool) {
+func sameWords(texts []string, a Anchor) (Spot, bool) {
 	before, after := a.Text[:a.Start], a.Text[a.Start+len(a.Quote):]
-	best, bestScore := Place{}, -1
+	best, bestScore := Spot{}, -1
 	for i, text := range texts {
 		for _, at := range occurrences(text, a.Quote) {
 			around := commonEnd(before, text[:at]) + commonStart(after, text[at+len(a.Quote):])
@@ -173,7 +173,7 @@ func sameWords(texts []string, a Anchor) (Place, bool) {
 				score += 1000 * len(text)
 			}
 			if score > bestScore || bestScore == -1 {
-				best, bestScore = Place{i, at, at + len(a.Quote), a.Quote, false}, max(score, 0)
+				best, bestScore = Spot{i, at, at + len(a.Quote), a.Quote, false}, max(score, 0)
 			}
 		}
 	}

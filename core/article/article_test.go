@@ -9,7 +9,6 @@ import (
 	"time"
 
 	"golang.org/x/net/html"
-
 )
 
 func TestReferencesAreWrittenAndRead(t *testing.T) {

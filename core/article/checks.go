@@ -35,6 +35,7 @@ const (
 	NearDuplicate   CheckKind = "near_duplicate"
 	SectionEmpty    CheckKind = "section_empty"
 	PersonalData    CheckKind = "personal_data"
+	DeadLink        CheckKind = "dead_link"
 )
 
 // The bounds of the checks. All are common practice.
@@ -78,9 +79,10 @@ type Draft struct {
 	SearchTitle       string
 	SearchDescription string
 
-	Sections   []Section      // of its template
-	Targets    map[int]Target // of its links; what is not there does not exist
-	Avoided    []string       // "word = instead", or a word alone
+	Sections   []Section         // of its template
+	Targets    map[int]Target    // of its links; what is not there does not exist
+	Dead       map[string]string // addresses outside that did not answer, with what is wrong
+	Avoided    []string          // "word = instead", or a word alone
 	Neighbours []Neighbour
 	Asked      []string // what customers typed before they opened it
 }
@@ -421,11 +423,14 @@ func (a *adviser) links(r *html.Node) {
 			continue
 		}
 		address := attribute(n, "href")
+		at := a.nearest(n)
+		if fault := a.draft.Dead[address]; fault != "" {
+			a.say(DeadLink, at, address, "The link “%s” to %s is dead: %s", plain(n), address, fault)
+		}
 		number, ok := LinkTarget(address)
 		if !ok {
 			continue
 		}
-		at := a.nearest(n)
 		switch target, there := a.draft.Targets[number]; {
 		case !there:
 			a.say(BrokenLink, at, address, "The link “%s” points to %s, which is not there.", plain(n), Reference(number))

@@ -2,6 +2,7 @@ package article
 
 import (
 	"errors"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -37,12 +38,18 @@ type Outline struct {
 	Headings []string
 	Files    []string // content hashes of pictures, films and attachments
 	Links    []int    // numbers of the articles it points to
+	Outside  []string // addresses outside that it points to
 	Unseen   int      // pictures without words for those who cannot see them
 }
 
 var blockElements = map[string]bool{"p": true, "h2": true, "h3": true, "h4": true, "li": true, "pre": true,
 	"blockquote": true, "td": true, "th": true, "hr": true, "tr": true, "ul": true, "ol": true, "table": true,
 	"figure": true, "figcaption": true, "aside": true, "details": true, "summary": true}
+
+// maxAddress is the longest address outside that is looked after, in bytes.
+const maxAddress = 2000
+
+var outside = regexp.MustCompile(`^https?://[^/\s]`)
 
 // Read takes a sanitised text apart.
 func Read(body string) Outline {
@@ -101,6 +108,8 @@ func (o *Outline) point(token html.Token) {
 			o.Files = append(o.Files, strings.TrimPrefix(a.Val, FilePath))
 		} else if number, ok := LinkTarget(a.Val); ok && !slices.Contains(o.Links, number) {
 			o.Links = append(o.Links, number)
+		} else if a.Key == "href" && outside.MatchString(a.Val) && len(a.Val) <= maxAddress && !slices.Contains(o.Outside, a.Val) {
+			o.Outside = append(o.Outside, a.Val)
 		}
 	}
 }

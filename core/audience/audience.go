@@ -43,3 +43,14 @@ func (v Viewer) Sees() []Audience {
 // MaySee reports whether the viewer belongs to a. What is not a known audience
 // is seen by nobody.
 func (v Viewer) MaySee(a Audience) bool { return slices.Contains(v.Sees(), a) }
+
+// Words is the audience as it reads within a sentence.
+func (a Audience) Words() string {
+	switch a {
+	case SignedIn:
+		return "signed-in customers"
+	case Staff:
+		return "staff only"
+	}
+	return string(a)
+}

@@ -1,0 +1,263 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/store"
+)
+
+// program acts where nobody does: at a time that somebody set.
+var program = Staff{Name: "Hermeneus"}
+
+// lateAfter is by how much something done at a set time is late, and said to be.
+const lateAfter = 2 * time.Minute
+
+// chore is something regular, done by one instance for all.
+type chore struct {
+	name  string
+	every time.Duration
+	do    func(context.Context) error
+}
+
+// attend does what is due, and the chores, until the context ends.
+func (a *App) attend(ctx context.Context) {
+	chores := []chore{
+		{"mail news", 5 * time.Second, func(ctx context.Context) error { return a.transaction(ctx, a.mailNews) }},
+		{"end interim articles", time.Minute, a.EndInterim},
+		{"recheck", 10 * time.Minute, a.TendRechecks},
+		{"outside links", time.Minute, a.CheckOutside},
+		{"thin autosaves", time.Hour, a.ThinAutosaves},
+	}
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
+	resting := map[int64]time.Time{} // schedules that failed for no reason of theirs
+	for {
+		a.doDue(ctx, resting)
+		for _, c := range chores {
+			if mine, err := a.claim(ctx, c); err == nil && mine {
+				if err := c.do(ctx); err != nil && ctx.Err() == nil {
+					slog.Error("a chore failed", "chore", c.name, "error", err)
+				}
+			}
+		}
+		for ctx.Err() == nil {
+			if more, err := a.postOne(ctx); err != nil || !more {
+				break
+			}
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}
+
+// claim reports whether a chore is due, and takes it before other instances do.
+// Clocks that were moved back do not keep it waiting.
+func (a *App) claim(ctx context.Context, c chore) (bool, error) {
+	now := a.now()
+	got := a.db.WithContext(ctx).Exec(`INSERT INTO chores VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET done_at = excluded.done_at
+		WHERE chores.done_at <= ? OR chores.done_at > ?`, c.name, now, now.Add(-c.every), now.Add(c.every))
+	return got.RowsAffected == 1, got.Error
+}
+
+// doDue does what has come due, the earliest first.
+func (a *App) doDue(ctx context.Context, resting map[int64]time.Time) {
+	var ids []int64
+	err := a.db.WithContext(ctx).Raw(`SELECT id FROM schedules WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT 50`, a.now()).Scan(&ids).Error
+	if err != nil {
+		return // the next tick tries again
+	}
+	for _, id := range ids {
+		if time.Now().Before(resting[id]) {
+			continue
+		}
+		if err := a.doSchedule(ctx, id); err != nil && ctx.Err() == nil {
+			slog.Error("doing what was scheduled", "schedule", id, "error", err)
+			resting[id] = time.Now().Add(30 * time.Second)
+		}
+	}
+}
+
+// doSchedule does one thing that is due, once: the rows it is about are locked first,
+// and then it is looked at whether another instance did it meanwhile.
+func (a *App) doSchedule(ctx context.Context, id int64) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var s store.Schedule
+		if err := tx.First(&s, id).Error; err != nil {
+			return err
+		}
+		list, batch, err := a.lockScheduled(tx, s)
+		if err != nil {
+			return err
+		}
+		locked := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("state = ?", store.ScheduleWaiting).Limit(1).Find(&s, id)
+		if locked.Error != nil || locked.RowsAffected == 0 {
+			return locked.Error
+		}
+		now := a.now()
+		s.State, s.EndedAt = store.ScheduleDone, &now
+		err = tx.Transaction(func(tx *gorm.DB) error { return a.carryOutSchedule(tx, s, list, batch) })
+		var p *Problem
+		if errors.As(err, &p) {
+			s.State, s.Fault = store.ScheduleFailed, p.Detail
+			err = a.giveBack(tx, s, list, batch)
+		}
+		if err != nil {
+			return err
+		}
+		if err := tx.Exec(`UPDATE schedules SET state = ?, ended_at = ?, fault = ? WHERE id = ?`, s.State, s.EndedAt, s.Fault, s.ID).Error; err != nil {
+			return err
+		}
+		return a.tellDue(tx, s, list, batch)
+	})
+}
+
+// lockScheduled locks what a schedule is about.
+func (a *App) lockScheduled(tx *gorm.DB, s store.Schedule) ([]member, *store.Batch, error) {
+	if s.BatchID != nil {
+		batch, err := lockBatch(tx, *s.BatchID)
+		if err != nil {
+			return nil, nil, err
+		}
+		list, err := members(tx, batch.ID, true)
+		return list, &batch, err
+	}
+	var m member
+	if err := tx.Select("article_id").First(&m.e, *s.EditionID).Error; err != nil {
+		return nil, nil, err
+	}
+	lock := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{})
+	err := errors.Join(lock.First(&m.row, m.e.ArticleID).Error, lock.First(&m.e, *s.EditionID).Error)
+	return []member{m}, nil, err
+}
+
+func (a *App) carryOutSchedule(tx *gorm.DB, s store.Schedule, list []member, batch *store.Batch) error {
+	step := Step{Action: article.Publish, Change: s.Note, Audience: audience.Audience(s.Audience), Note: a.lateness(tx, s)}
+	if batch != nil {
+		step.batch = batch
+		return a.wholeBatch(tx, program, batch, list, step)
+	}
+	m := &list[0]
+	if s.Kind == store.ScheduleWithdraw {
+		step.Action, step.Notice, step.Change, step.Audience = article.Withdraw, s.Note, "", ""
+	}
+	return a.move(tx, program, &m.row, &m.e, step)
+}
+
+// lateness says for the trail in whose name something was done, and by how much it
+// was late.
+func (a *App) lateness(tx *gorm.DB, s store.Schedule) string {
+	var who string
+	if err := tx.Raw(`SELECT name FROM staff WHERE id = ?`, s.StaffID).Scan(&who).Error; err != nil {
+		who = "somebody"
+	}
+	note := fmt.Sprintf("as %s had set for %s (%s)", who, strings.Replace(s.Wall, "T", " ", 1), s.Zone)
+	if late := a.now().Sub(s.DueAt); late > lateAfter {
+		note += fmt.Sprintf(", late by %s: the program was not running then", late.Round(time.Minute))
+	}
+	return note
+}
+
+// giveBack puts what could not be published back to where it was before it was
+// scheduled.
+func (a *App) giveBack(tx *gorm.DB, s store.Schedule, list []member, batch *store.Batch) error {
+	if s.Kind != store.SchedulePublish {
+		return nil
+	}
+	for _, m := range list {
+		if err := tx.Exec(`UPDATE editions SET state = ? WHERE id = ? AND state = ?`, string(article.Approved), m.e.ID, string(article.Scheduled)).Error; err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &m.row.ID, Subject: article.EditionReference(m.row.Number, m.e.Language), Action: "schedule failed",
+			FromState: string(article.Scheduled), ToState: string(article.Approved), Note: s.Fault}
+		if err := errors.Join(a.note(tx, program, line), store.Announce(tx, store.CopyChanged, m.e.ID)); err != nil {
+			return err
+		}
+	}
+	if batch != nil {
+		return tx.Exec(`UPDATE batches SET state = ? WHERE id = ?`, store.BatchOpen, batch.ID).Error
+	}
+	return nil
+}
+
+// tellDue tells who set the time, and the owners, what came of it.
+func (a *App) tellDue(tx *gorm.DB, s store.Schedule, list []member, batch *store.Batch) error {
+	ids := []int64{s.StaffID}
+	name, path := "", ""
+	for _, m := range list {
+		ids = append(ids, m.row.OwnerID)
+		name, path = "“"+m.e.Title+"”", "/library/"+article.EditionReference(m.row.Number, m.e.Language)
+	}
+	if batch != nil {
+		name, path = fmt.Sprintf("The batch “%s” (%d articles)", batch.Name, len(list)), fmt.Sprintf("/review/batches/%d", batch.ID)
+	}
+	did := map[string]string{store.SchedulePublish: "went live", store.ScheduleWithdraw: "was withdrawn"}[s.Kind]
+	text := fmt.Sprintf("%s %s, as set for %s.", name, did, strings.Replace(s.Wall, "T", " ", 1))
+	if late := a.now().Sub(s.DueAt); late > lateAfter {
+		text += fmt.Sprintf(" It was late by %s.", late.Round(time.Minute))
+	}
+	if s.State == store.ScheduleFailed {
+		text = fmt.Sprintf("%s could not be done at %s: %s", name, strings.Replace(s.Wall, "T", " ", 1), s.Fault)
+	}
+	return a.tell(tx, NewsPublication, ids, text, path)
+}
+
+// EndInterim withdraws articles whose day has passed, or whose known problem is
+// solved.
+func (a *App) EndInterim(ctx context.Context) error {
+	var list []struct {
+		Number  int
+		Problem string
+	}
+	err := a.db.WithContext(ctx).Raw(`SELECT a.number, coalesce(k.name, '') AS problem FROM articles a LEFT JOIN known_problems k ON k.id = a.known_problem_id AND k.solved_at IS NOT NULL
+		WHERE (a.interim_until < ? OR k.id IS NOT NULL) AND EXISTS (SELECT 1 FROM editions e WHERE e.article_id = a.id AND e.live_revision_id IS NOT NULL)
+		ORDER BY a.id LIMIT 500`, a.today()).Scan(&list).Error
+	if err != nil {
+		return err
+	}
+	for _, l := range list {
+		err := a.transaction(ctx, func(tx *gorm.DB) error { return a.endInterim(tx, program, l.Number, l.Problem) })
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// endInterim withdraws every live edition of an interim article.
+func (a *App) endInterim(tx *gorm.DB, by Staff, number int, problemName string) error {
+	row, _, err := find(tx, article.Reference(number), true)
+	if err != nil {
+		return err
+	}
+	note, notice := "its last day was "+dayOf(row.InterimUntil), ""
+	if problemName != "" {
+		note, notice = "the known problem “"+problemName+"” is solved", "The problem this was about is solved: "+problemName+"."
+	}
+	var editions []store.Edition
+	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("article_id = ? AND live_revision_id IS NOT NULL", row.ID).Order("id").Find(&editions).Error; err != nil {
+		return err
+	}
+	for i := range editions {
+		if err := a.move(tx, program, &row, &editions[i], Step{Action: article.Withdraw, Note: note, Notice: notice}); err != nil {
+			return err
+		}
+	}
+	if len(editions) == 0 {
+		return nil
+	}
+	text := fmt.Sprintf("“%s” was interim and ended: %s. It is no longer live.", editions[0].Title, note)
+	return a.tell(tx, NewsPublication, except([]int64{row.OwnerID}, by.ID), text, "/library/"+article.Reference(number))
+}

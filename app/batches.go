@@ -1,0 +1,529 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// MaxBatch is how many working copies can go live together.
+const MaxBatch = 200
+
+// Batch is working copies that are reviewed, scheduled, published and undone as one.
+type Batch struct {
+	ID        int64         `json:"id"`
+	Name      string        `json:"name"`
+	Note      string        `json:"note"` // for the change log of each
+	State     string        `json:"state"`
+	MadeBy    string        `json:"made_by"`
+	MadeAt    time.Time     `json:"made_at"`
+	EndedBy   string        `json:"ended_by"`
+	EndedAt   *time.Time    `json:"ended_at"`
+	Due       *Due          `json:"due"` // when it goes live by itself
+	Members   []BatchMember `json:"members"`
+	Ready     int           `json:"ready"` // members past every gate
+	Conflicts []string      `json:"conflicts"`
+	May       []string      `json:"may"` // what the reader may do with it: submit, approve, send_back, publish, schedule, unschedule, undo, give_up, change
+	Zone      string        `json:"zone"`
+}
+
+// Due is when something happens by itself.
+type Due struct {
+	At   time.Time `json:"at"`
+	Wall string    `json:"wall"`
+	Zone string    `json:"zone"`
+	Who  string    `json:"who"` // set it
+}
+
+// BatchMember is a working copy in a batch.
+type BatchMember struct {
+	Reference string        `json:"reference"`
+	Title     string        `json:"title"`
+	State     article.State `json:"state"`
+	Gate      string        `json:"gate"` // that it stands before
+	Mine      bool          `json:"mine"` // and the reader may pass it
+	Live      bool          `json:"live"`
+	Version   int           `json:"version"`
+	Note      string        `json:"decision_note"`
+}
+
+// BatchLine is a batch in a list.
+type BatchLine struct {
+	ID      int64      `json:"id"`
+	Name    string     `json:"name"`
+	State   string     `json:"state"`
+	MadeBy  string     `json:"made_by"`
+	MadeAt  time.Time  `json:"made_at"`
+	EndedAt *time.Time `json:"ended_at"`
+	Members int        `json:"members"`
+	Ready   int        `json:"ready"`
+	DueAt   *time.Time `json:"due_at"`
+}
+
+// Batches lists the open and scheduled ones, and the last that ended.
+func (a *App) Batches(ctx context.Context) ([]BatchLine, error) {
+	var list []BatchLine
+	err := a.db.WithContext(ctx).Raw(`SELECT b.id, b.name, b.state, b.made_at, b.ended_at, s.name AS made_by,
+			(SELECT count(*) FROM batch_members m WHERE m.batch_id = b.id) AS members,
+			(SELECT count(*) FROM editions e WHERE e.batch_id = b.id AND e.state IN ('approved', 'scheduled')) AS ready,
+			(SELECT due_at FROM schedules d WHERE d.batch_id = b.id AND d.state = 'waiting') AS due_at
+		FROM batches b JOIN staff s ON s.id = b.made_by ORDER BY b.state NOT IN ('open', 'scheduled'), b.id DESC LIMIT 50`).Scan(&list).Error
+	return list, err
+}
+
+// MakeBatch puts working copies together. Each can be in one batch only.
+func (a *App) MakeBatch(ctx context.Context, by Staff, name, note string, references []string) (int64, error) {
+	if err := by.may("Making a batch", role.Author, role.Publisher); err != nil {
+		return 0, err
+	}
+	if err := checkBatch(name, note); err != nil {
+		return 0, err
+	}
+	row := store.Batch{Name: strings.TrimSpace(name), Note: strings.TrimSpace(note), MadeBy: by.ID, MadeAt: a.now(), State: store.BatchOpen}
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if err := a.note(tx, by, store.Trail{Subject: "batch " + row.Name, Action: "made batch"}); err != nil {
+			return err
+		}
+		return a.addMembers(tx, by, &row, references)
+	})
+	return row.ID, err
+}
+
+func checkBatch(name, note string) error {
+	var f fields
+	f.text("name", name, 120)
+	f.atMost("note", note, 500)
+	return f.err()
+}
+
+// ChangeBatch renames an open batch, changes its note, and puts working copies in
+// or takes them out.
+func (a *App) ChangeBatch(ctx context.Context, by Staff, id int64, name, note string, add, remove []string) error {
+	if err := by.may("Changing a batch", role.Author, role.Publisher); err != nil {
+		return err
+	}
+	if err := checkBatch(name, note); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, err := lockBatch(tx, id)
+		if err != nil {
+			return err
+		}
+		if row.State != store.BatchOpen {
+			return problem(NotNow, "This batch is %s, so it is not changed any more.", strings.ReplaceAll(row.State, "_", " "))
+		}
+		row.Name, row.Note = strings.TrimSpace(name), strings.TrimSpace(note)
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		for _, ref := range remove {
+			_, e, err := find(tx, ref, true)
+			if err != nil {
+				return err
+			}
+			if err := tx.Exec(`DELETE FROM batch_members WHERE batch_id = ? AND edition_id = ?`, id, e.ID).Error; err != nil {
+				return err
+			}
+			if err := tx.Exec(`UPDATE editions SET batch_id = NULL WHERE id = ? AND batch_id = ?`, e.ID, id).Error; err != nil {
+				return err
+			}
+		}
+		return a.addMembers(tx, by, &row, add)
+	})
+}
+
+func lockBatch(tx *gorm.DB, id int64) (store.Batch, error) {
+	var row store.Batch
+	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, id).Error
+	return row, asProblem(err, "batch")
+}
+
+func (a *App) addMembers(tx *gorm.DB, by Staff, batch *store.Batch, references []string) error {
+	slices.Sort(references)
+	for _, ref := range slices.Compact(references) {
+		row, e, err := find(tx, ref, true)
+		if err != nil {
+			return err
+		}
+		switch {
+		case e.BatchID != nil && *e.BatchID == batch.ID:
+			continue
+		case e.BatchID != nil:
+			return invalid("references", fmt.Sprintf("%s is in another batch already.", ref))
+		case e.State == string(article.Published):
+			return invalid("references", fmt.Sprintf("What is live of %s is what its working copy says: there is nothing to publish.", ref))
+		case e.State == string(article.Scheduled):
+			return invalid("references", fmt.Sprintf("%s is scheduled on its own. Take it off the schedule first.", ref))
+		}
+		if err := tx.Create(&store.BatchMember{BatchID: batch.ID, EditionID: e.ID}).Error; err != nil {
+			return err
+		}
+		if err := tx.Exec(`UPDATE editions SET batch_id = ? WHERE id = ?`, batch.ID, e.ID).Error; err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &row.ID, Subject: article.EditionReference(row.Number, e.Language), Action: "put in batch", Note: batch.Name}
+		if err := a.note(tx, by, line); err != nil {
+			return err
+		}
+	}
+	var n int
+	if err := tx.Raw(`SELECT count(*) FROM batch_members WHERE batch_id = ?`, batch.ID).Scan(&n).Error; err != nil {
+		return err
+	}
+	if n > MaxBatch {
+		return invalid("references", fmt.Sprintf("At most %d articles in a batch.", MaxBatch))
+	}
+	return nil
+}
+
+// member is one edition of a batch, with its article, locked or not.
+type member struct {
+	row  store.Article
+	e    store.Edition
+	link store.BatchMember
+}
+
+// members gives a batch's editions in the order of their articles; locked in that
+// order, so that two never wait for each other.
+func members(tx *gorm.DB, batch int64, lock bool) ([]member, error) {
+	var links []store.BatchMember
+	err := tx.Raw(`SELECT m.* FROM batch_members m JOIN editions e ON e.id = m.edition_id WHERE m.batch_id = ? ORDER BY e.article_id, e.id`, batch).Scan(&links).Error
+	if err != nil {
+		return nil, err
+	}
+	var list []member
+	for _, l := range links {
+		var e store.Edition
+		var row store.Article
+		if err := tx.Select("article_id").First(&e, l.EditionID).Error; err != nil {
+			return nil, err
+		}
+		from := tx
+		if lock {
+			from = tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{})
+		}
+		if err := errors.Join(from.First(&row, e.ArticleID).Error, from.First(&e, l.EditionID).Error); err != nil {
+			return nil, err
+		}
+		list = append(list, member{row, e, l})
+	}
+	return list, nil
+}
+
+// ReadBatch gives a batch with its members and what the reader may do with it.
+func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) {
+	db := a.db.WithContext(ctx)
+	var row struct {
+		store.Batch
+		Maker, Ender string
+	}
+	err := db.Raw(`SELECT b.*, s.name AS maker, coalesce(x.name, '') AS ender FROM batches b JOIN staff s ON s.id = b.made_by
+		LEFT JOIN staff x ON x.id = b.ended_by WHERE b.id = ?`, id).Take(&row).Error
+	if err != nil {
+		return Batch{}, asProblem(err, "batch")
+	}
+	out := Batch{ID: row.ID, Name: row.Name, Note: row.Note, State: row.State, MadeBy: row.Maker, MadeAt: row.MadeAt, EndedBy: row.Ender, EndedAt: row.EndedAt}
+	list, err := members(db, id, false)
+	if err != nil {
+		return out, err
+	}
+	uses, err := flowUses(db)
+	if err != nil {
+		return out, err
+	}
+	copies := make([]article.Copy, len(list))
+	zone := a.zone
+	for i, m := range list {
+		if copies[i], _, err = a.standing(db, m.row, m.e); err != nil {
+			return out, err
+		}
+		copies[i].Batch = ""
+		line := BatchMember{Reference: article.EditionReference(m.row.Number, m.e.Language), Title: m.e.Title, State: article.State(m.e.State),
+			Live: m.e.LiveRevisionID != nil, Version: m.e.Version, Note: m.e.DecisionNote}
+		if line.State == article.InReview {
+			gate, _ := copies[i].Gate()
+			line.Gate, line.Mine = gate.Name, copies[i].MayPass(by.actor()) == ""
+		}
+		if line.State == article.Approved || line.State == article.Scheduled {
+			out.Ready++
+		}
+		out.Conflicts = append(out.Conflicts, conflicts(m.row, uses)...)
+		out.Members = append(out.Members, line)
+		if i == 0 {
+			if zone, err = a.zoneOf(db, m.row.CategoryID); err != nil {
+				return out, err
+			}
+		}
+	}
+	out.Zone = zone.String()
+	out.May = mayBatch(by, out.State, copies)
+	var due Due
+	err = db.Raw(`SELECT d.due_at AS at, d.wall, d.zone, s.name AS who FROM schedules d JOIN staff s ON s.id = d.staff_id WHERE d.batch_id = ? AND d.state = 'waiting'`, id).Scan(&due).Error
+	if due.Wall != "" {
+		out.Due = &due
+	}
+	return out, err
+}
+
+// mayBatch lists what somebody may do with a batch in a state.
+func mayBatch(by Staff, state string, copies []article.Copy) []string {
+	var may []string
+	any := func(action article.Action) bool {
+		return slices.ContainsFunc(copies, func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err == nil })
+	}
+	every := func(action article.Action) bool {
+		return len(copies) > 0 && !slices.ContainsFunc(copies, func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err != nil })
+	}
+	add := func(ok bool, what string) {
+		if ok {
+			may = append(may, what)
+		}
+	}
+	writes := by.Roles.Has(role.Author, role.Publisher)
+	switch state {
+	case store.BatchOpen:
+		add(writes, "change")
+		add(any(article.Submit), "submit")
+		add(any(article.Approve), "approve")
+		add(any(article.SendBack), "send_back")
+		add(every(article.Publish), "publish")
+		add(every(article.Schedule), "schedule")
+		add(writes, "give_up")
+	case store.BatchScheduled:
+		add(every(article.Unschedule), "unschedule")
+		add(every(article.Publish), "publish")
+	case store.BatchPublished:
+		add(by.Roles.Has(role.Publisher), "undo")
+	}
+	return may
+}
+
+// BatchDone says what came of a step with a batch.
+type BatchDone struct {
+	Done    int      `json:"done"`
+	Waiting []string `json:"waiting"` // members it could not be done with, and why
+}
+
+// ActOnBatch does a step with a batch. Submitting, approving and sending back are
+// done with every member where the person may; publishing, scheduling and undoing
+// with all members or none.
+func (a *App) ActOnBatch(ctx context.Context, by Staff, id int64, s Step) (BatchDone, error) {
+	var f fields
+	f.atMost("note", s.Note, 2000)
+	if err := f.err(); err != nil {
+		return BatchDone{}, err
+	}
+	var done BatchDone
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		batch, err := lockBatch(tx, id)
+		if err != nil {
+			return err
+		}
+		list, err := members(tx, id, true)
+		if err != nil {
+			return err
+		}
+		if len(list) == 0 && s.Action != "give_up" {
+			return problem(NotNow, "There is nothing in this batch yet.")
+		}
+		s.batch = &batch
+		if s.Change == "" {
+			s.Change = batch.Note
+		}
+		switch s.Action {
+		case article.Submit, article.Approve, article.SendBack:
+			done, err = a.eachMember(tx, by, list, s)
+		case article.Publish, article.Schedule, article.Unschedule:
+			done.Done = len(list)
+			err = a.wholeBatch(tx, by, &batch, list, s)
+		case "undo":
+			done.Done = len(list)
+			err = a.undoBatch(tx, by, &batch, list)
+		case "give_up":
+			err = a.giveUpBatch(tx, by, &batch, list)
+		default:
+			err = problem(NotNow, "There is no such action as %q with a batch.", s.Action)
+		}
+		return err
+	})
+	return done, err
+}
+
+// eachMember does a step with each member where it is possible; if with none, that
+// is refused.
+func (a *App) eachMember(tx *gorm.DB, by Staff, list []member, s Step) (BatchDone, error) {
+	var done BatchDone
+	var last error
+	for i := range list {
+		m := &list[i]
+		err := tx.Transaction(func(tx *gorm.DB) error { return a.move(tx, by, &m.row, &m.e, s) })
+		var p *Problem
+		switch {
+		case err == nil:
+			done.Done++
+		case errors.As(err, &p):
+			last = err
+			done.Waiting = append(done.Waiting, fmt.Sprintf("%s: %s", article.EditionReference(m.row.Number, m.e.Language), p.Detail))
+		default:
+			return done, err
+		}
+	}
+	if done.Done == 0 {
+		return done, last
+	}
+	return done, nil
+}
+
+// wholeBatch publishes, schedules or unschedules every member, or none.
+func (a *App) wholeBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member, s Step) error {
+	if batch.State != store.BatchOpen && batch.State != store.BatchScheduled {
+		return problem(NotNow, "This batch is %s.", strings.ReplaceAll(batch.State, "_", " "))
+	}
+	refused := &Problem{Kind: NotNow}
+	for i := range list {
+		m := &list[i]
+		ref := article.EditionReference(m.row.Number, m.e.Language)
+		if s.Action == article.Publish {
+			m.link.BeforeID, m.link.BeforeWhen = m.e.LiveRevisionID, m.e.LiveSince
+		}
+		err := a.move(tx, by, &m.row, &m.e, s)
+		var p *Problem
+		if errors.As(err, &p) {
+			refused.Fields = append(refused.Fields, Field{ref, p.Detail})
+			refused.Kind = p.Kind
+			continue
+		} else if err != nil {
+			return err
+		}
+		if s.Action == article.Publish {
+			m.link.AfterID = m.e.LiveRevisionID
+			if err := tx.Save(&m.link).Error; err != nil {
+				return err
+			}
+		}
+	}
+	if n := len(refused.Fields); n > 0 {
+		refused.Detail = fmt.Sprintf("Nothing was done: all go together or none, and %d of %d cannot. %s: %s", n, len(list), refused.Fields[0].Name, refused.Fields[0].Message)
+		return refused
+	}
+	return a.stampBatch(tx, by, batch, list, s)
+}
+
+func (a *App) stampBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member, s Step) error {
+	now := a.now()
+	drop := func() error {
+		return tx.Exec(`UPDATE schedules SET state = ?, ended_at = ? WHERE batch_id = ? AND state = ?`, store.ScheduleDropped, now, batch.ID, store.ScheduleWaiting).Error
+	}
+	switch s.Action {
+	case article.Schedule:
+		row, err := a.newSchedule(tx, by, list[0].row.CategoryID, s)
+		if err != nil {
+			return err
+		}
+		row.Kind, row.BatchID = store.SchedulePublish, &batch.ID
+		batch.State = store.BatchScheduled
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+	case article.Unschedule:
+		batch.State = store.BatchOpen
+		if err := drop(); err != nil {
+			return err
+		}
+	case article.Publish:
+		batch.State, batch.EndedAt = store.BatchPublished, &now
+		if by.ID != 0 {
+			batch.EndedBy = &by.ID
+		}
+		if err := drop(); err != nil {
+			return err
+		}
+	}
+	if err := tx.Save(batch).Error; err != nil {
+		return err
+	}
+	return a.note(tx, by, store.Trail{Subject: "batch " + batch.Name, Action: string(s.Action), Note: fmt.Sprintf("%d articles", len(list))})
+}
+
+// undoBatch puts back what was live before a batch was published: all of it or none.
+func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member) error {
+	if err := by.may("Undoing a batch", role.Publisher); err != nil {
+		return err
+	}
+	if batch.State != store.BatchPublished {
+		return problem(NotNow, "Only a batch that was published can be undone.")
+	}
+	refused := &Problem{Kind: NotNow}
+	for _, m := range list {
+		if idOf(m.e.LiveRevisionID) != idOf(m.link.AfterID) {
+			refused.Fields = append(refused.Fields, Field{article.EditionReference(m.row.Number, m.e.Language), "Something else went live since, or it was withdrawn."})
+		}
+	}
+	if n := len(refused.Fields); n > 0 {
+		refused.Detail = fmt.Sprintf("Nothing was undone: all go together or none. Of %s something else went live since, or it was withdrawn.", refused.Fields[0].Name)
+		return refused
+	}
+	for i := range list {
+		m := &list[i]
+		from := m.e.State
+		m.e.LiveRevisionID, m.e.LiveSince = m.link.BeforeID, m.link.BeforeWhen
+		if m.e.State == string(article.Published) {
+			m.e.State = string(article.Approved) // it was checked, so it can go live again
+		}
+		if m.link.BeforeID == nil && m.e.Language == sourceLanguage {
+			now := a.now()
+			m.row.WithdrawnAt = &now
+			if err := tx.Save(&m.row).Error; err != nil {
+				return err
+			}
+		}
+		if err := tx.Save(&m.e).Error; err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &m.row.ID, Subject: article.EditionReference(m.row.Number, m.e.Language), Action: "undo", FromState: from, ToState: m.e.State, Note: "the batch “" + batch.Name + "” was undone"}
+		if err := errors.Join(a.note(tx, by, line), store.Announce(tx, store.ArticleChanged, m.row.ID), store.Announce(tx, store.CopyChanged, m.e.ID)); err != nil {
+			return err
+		}
+	}
+	now := a.now()
+	batch.State, batch.EndedBy, batch.EndedAt = store.BatchUndone, &by.ID, &now
+	if err := tx.Save(batch).Error; err != nil {
+		return err
+	}
+	return a.note(tx, by, store.Trail{Subject: "batch " + batch.Name, Action: "undo", Note: fmt.Sprintf("%d articles", len(list))})
+}
+
+// giveUpBatch lets its members go their own ways.
+func (a *App) giveUpBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member) error {
+	if err := by.may("Giving a batch up", role.Author, role.Publisher); err != nil {
+		return err
+	}
+	if batch.State != store.BatchOpen {
+		return problem(NotNow, "Only an open batch can be given up; take it off the schedule first.")
+	}
+	for _, m := range list {
+		if err := tx.Exec(`UPDATE editions SET batch_id = NULL WHERE id = ?`, m.e.ID).Error; err != nil {
+			return err
+		}
+	}
+	now := a.now()
+	batch.State, batch.EndedBy, batch.EndedAt = store.BatchGivenUp, &by.ID, &now
+	if err := tx.Save(batch).Error; err != nil {
+		return err
+	}
+	return a.note(tx, by, store.Trail{Subject: "batch " + batch.Name, Action: "gave batch up"})
+}

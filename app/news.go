@@ -1,0 +1,295 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/lib/pq"
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// The kinds of news.
+const (
+	NewsReviewAsked = "review_asked"
+	NewsDecided     = "decided"
+	NewsFeedback    = "feedback"
+	NewsRecheck     = "recheck"
+	NewsTakenOver   = "taken_over"
+	NewsPublication = "publication" // a set time came: it was published or withdrawn, or that failed
+	NewsChanged     = "changed"     // of what one follows
+	NewsStuck       = "stuck"
+	NewsHandedOver  = "handed_over"
+)
+
+// NewsKinds lists the kinds in the order in which they are shown, with what each
+// is about.
+var NewsKinds = []NewsKind{
+	{NewsReviewAsked, "A text waits at a gate of mine, or somebody asks me to look"},
+	{NewsDecided, "What was decided about a text of mine"},
+	{NewsFeedback, "A reader said something of an article of mine, or that I follow"},
+	{NewsRecheck, "An article of mine, or in a category I am steward of, must be confirmed"},
+	{NewsTakenOver, "Somebody took over a text I was writing"},
+	{NewsPublication, "A set time came: it was done, or it failed"},
+	{NewsChanged, "An article I follow changed"},
+	{NewsHandedOver, "Somebody’s articles became mine"},
+	{NewsStuck, "Nobody can pass a gate (administrators)"},
+}
+
+// NewsKind is one sort of news.
+type NewsKind struct {
+	Kind  string `json:"kind"`
+	About string `json:"about"`
+}
+
+// tell tells people something, as each wishes to be told.
+func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) error {
+	ids = slices.Compact(slices.Sorted(slices.Values(ids)))
+	if len(ids) == 0 {
+		return nil
+	}
+	var rows []struct {
+		ID            int64
+		Shown, ByMail bool
+	}
+	err := tx.Raw(`SELECT s.id, NOT coalesce(? = ANY(w.off), false) AS shown,
+			NOT coalesce(? = ANY(w.no_mail), false) AND coalesce(w.rhythm, 'soon') <> 'never' AS by_mail
+		FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id WHERE s.id = ANY(?) AND s.disabled_at IS NULL ORDER BY s.id`,
+		kind, kind, pq.Int64Array(ids)).Scan(&rows).Error
+	if err != nil {
+		return err
+	}
+	if cut := []rune(text); len(cut) > 600 {
+		text = string(cut[:599]) + "…"
+	}
+	for _, r := range rows {
+		if !r.Shown && !r.ByMail {
+			continue
+		}
+		row := store.News{StaffID: r.ID, At: a.now(), Kind: kind, Text: text, Path: path, Shown: r.Shown, ByMail: r.ByMail}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if err := store.Announce(tx, store.NewsChanged, r.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tellFollowers tells who follows an article, except who did it.
+func (a *App) tellFollowers(tx *gorm.DB, articleID, not int64, kind, text, path string) error {
+	var ids []int64
+	if err := tx.Raw(`SELECT staff_id FROM followers WHERE article_id = ? AND staff_id <> ?`, articleID, not).Scan(&ids).Error; err != nil {
+		return err
+	}
+	return a.tell(tx, kind, ids, text, path)
+}
+
+// NewsLine is one thing that somebody is told.
+type NewsLine struct {
+	ID     int64      `json:"id"`
+	At     time.Time  `json:"at"`
+	Kind   string     `json:"kind"`
+	Text   string     `json:"text"`
+	Path   string     `json:"path"`
+	ReadAt *time.Time `json:"read_at"`
+}
+
+// NewsPage is somebody's news, the newest first.
+type NewsPage struct {
+	Items  []NewsLine `json:"items"`
+	Total  int        `json:"total"`
+	Unread int        `json:"unread"`
+}
+
+// News lists somebody's own news, of one kind or of all.
+func (a *App) News(ctx context.Context, by Staff, kind string, page int) (NewsPage, error) {
+	db := a.db.WithContext(ctx)
+	var out NewsPage
+	err := db.Raw(`SELECT count(*) FILTER (WHERE ? IN ('', kind)) AS total, count(*) FILTER (WHERE read_at IS NULL) AS unread
+		FROM news WHERE staff_id = ? AND shown`, kind, by.ID).Scan(&out).Error
+	if err != nil {
+		return out, err
+	}
+	err = db.Raw(`SELECT id, at, kind, text, path, read_at FROM news WHERE staff_id = ? AND shown AND ? IN ('', kind) ORDER BY id DESC LIMIT ? OFFSET ?`,
+		by.ID, kind, PageSize, (max(page, 1)-1)*PageSize).Scan(&out.Items).Error
+	return out, err
+}
+
+// UnreadNews counts what somebody has not read.
+func (a *App) UnreadNews(ctx context.Context, by Staff) (int, error) {
+	var n int
+	err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM news WHERE staff_id = ? AND shown AND read_at IS NULL`, by.ID).Scan(&n).Error
+	return n, err
+}
+
+// MarkNewsRead notes that somebody read one of their news; 0 for all of them.
+func (a *App) MarkNewsRead(ctx context.Context, by Staff, id int64) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		err := tx.Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ? = 0)`, a.now(), by.ID, id, id).Error
+		if err != nil {
+			return err
+		}
+		return store.Announce(tx, store.NewsChanged, by.ID)
+	})
+}
+
+// WatchNews rings when somebody is told something, until stop.
+func (a *App) WatchNews(by Staff) (bell <-chan struct{}, stop func()) {
+	return a.hub.watch(func(c store.Change) bool { return c.About == store.NewsChanged && c.ID == by.ID })
+}
+
+// NewsWishes is what somebody wants to be told, and how.
+type NewsWishes struct {
+	Off    []string   `json:"off"`     // kinds not shown
+	NoMail []string   `json:"no_mail"` // kinds not mailed
+	Rhythm string     `json:"rhythm"`  // of mail: soon, daily or never
+	Kinds  []NewsKind `json:"kinds,omitempty"`
+}
+
+// ReadNewsWishes gives somebody's own wishes.
+func (a *App) ReadNewsWishes(ctx context.Context, by Staff) (NewsWishes, error) {
+	row := store.NewsWish{Rhythm: "soon"}
+	err := a.db.WithContext(ctx).Where("staff_id = ?", by.ID).Limit(1).Find(&row).Error
+	return NewsWishes{row.Off, row.NoMail, row.Rhythm, NewsKinds}, err
+}
+
+// KeepNewsWishes keeps them.
+func (a *App) KeepNewsWishes(ctx context.Context, by Staff, w NewsWishes) error {
+	var f fields
+	known := func(kind string) bool {
+		return slices.ContainsFunc(NewsKinds, func(k NewsKind) bool { return k.Kind == kind })
+	}
+	for _, k := range slices.Concat(w.Off, w.NoMail) {
+		f.require(known(k), "off", fmt.Sprintf("%q is no kind of news.", k))
+	}
+	f.require(slices.Contains([]string{"soon", "daily", "never"}, w.Rhythm), "rhythm", "Choose soon, daily or never.")
+	if err := f.err(); err != nil {
+		return err
+	}
+	row := store.NewsWish{StaffID: by.ID, Off: tidyList(w.Off), NoMail: tidyList(w.NoMail), Rhythm: w.Rhythm}
+	return a.db.WithContext(ctx).Save(&row).Error
+}
+
+// tellStuck tells administrators of reviews that nobody can let pass any more, each
+// once.
+func (a *App) tellStuck(tx *gorm.DB) error {
+	var reviews []store.Review
+	if err := tx.Where("ended_at IS NULL AND gate <> ''").Find(&reviews).Error; err != nil || len(reviews) == 0 {
+		return err
+	}
+	crew, err := readCrew(tx)
+	if err != nil {
+		return err
+	}
+	for i := range reviews {
+		var e store.Edition
+		var row store.Article
+		if err := tx.First(&e, reviews[i].EditionID).Error; err != nil {
+			return err
+		}
+		if err := tx.First(&row, e.ArticleID).Error; err != nil {
+			return err
+		}
+		reviewing, err := reviewingOf(tx, row.CategoryID)
+		if err != nil {
+			return err
+		}
+		c := inRound(copyOf(e), reviews[i])
+		c.Steward = reviewing.StewardID
+		stuck := len(crew.entitled(c)) == 0
+		switch {
+		case stuck && !reviews[i].StuckTold:
+			if err := a.tellStuckReview(tx, crew, &reviews[i], row, e); err != nil {
+				return err
+			}
+		case !stuck && reviews[i].StuckTold:
+			if err := tx.Model(&reviews[i]).Update("stuck_told", false).Error; err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (a *App) tellStuckReview(tx *gorm.DB, crew crew, review *store.Review, row store.Article, e store.Edition) error {
+	review.StuckTold = true
+	if err := tx.Save(review).Error; err != nil {
+		return err
+	}
+	ref := article.EditionReference(row.Number, e.Language)
+	text := fmt.Sprintf("“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send it again.", e.Title, review.Gate)
+	return a.tell(tx, NewsStuck, crew.with(role.Administrator), text, "/review/"+ref)
+}
+
+// The batching of mail.
+const (
+	mailAfter = 10 * time.Minute // soon: so long news is gathered into one mail
+	mailHour  = 8                // daily: at this hour
+)
+
+// mailNews puts unread news into mails, one for each person whose time it is.
+func (a *App) mailNews(tx *gorm.DB) error {
+	now := a.now()
+	local := now.In(a.zone)
+	morning := time.Date(local.Year(), local.Month(), local.Day(), mailHour, 0, 0, 0, a.zone)
+	if local.Before(morning) {
+		morning = morning.AddDate(0, 0, -1)
+	}
+	var people []struct {
+		ID          int64
+		Name, Email string
+	}
+	err := tx.Raw(`SELECT s.id, s.name, s.email FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id
+		WHERE s.disabled_at IS NULL AND EXISTS (SELECT 1 FROM news n WHERE n.staff_id = s.id AND n.by_mail AND n.mailed_at IS NULL AND n.read_at IS NULL
+			AND n.at <= CASE coalesce(w.rhythm, 'soon') WHEN 'daily' THEN ?::timestamptz ELSE ?::timestamptz END)
+		ORDER BY s.id FOR UPDATE OF s SKIP LOCKED`, morning, now.Add(-mailAfter)).Scan(&people).Error
+	if err != nil {
+		return err
+	}
+	for _, p := range people {
+		var rows []store.News
+		err := tx.Where("staff_id = ? AND by_mail AND mailed_at IS NULL AND read_at IS NULL", p.ID).Order("id").Find(&rows).Error
+		if err != nil {
+			return err
+		}
+		if len(rows) == 0 {
+			continue
+		}
+		if err := a.sendMail(tx, p.Email, newsSubject(rows), a.newsBody(p.Name, rows)); err != nil {
+			return err
+		}
+		if err := tx.Exec(`UPDATE news SET mailed_at = ? WHERE staff_id = ? AND mailed_at IS NULL`, now, p.ID).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func newsSubject(rows []store.News) string {
+	if len(rows) == 1 {
+		text := []rune(rows[0].Text)
+		return string(text[:min(len(text), 90)])
+	}
+	return fmt.Sprintf("%d things for you in Hermeneus", len(rows))
+}
+
+func (a *App) newsBody(name string, rows []store.News) string {
+	var out strings.Builder
+	fmt.Fprintf(&out, "Hello %s,\n\n", name)
+	for _, r := range rows {
+		fmt.Fprintf(&out, "- %s (%s)\n", r.Text, r.At.In(a.zone).Format("2 January, 15:04"))
+		if r.Path != "" && a.address != "" {
+			fmt.Fprintf(&out, "  %s/staff%s\n", a.address, r.Path)
+		}
+	}
+	out.WriteString("\nWhat you are mailed, and how often, is set under News in Hermeneus.\n")
+	return out.String()
+}

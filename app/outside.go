@@ -1,0 +1,108 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/store"
+)
+
+// How often an address outside is tried, and how many at once.
+const (
+	outsideEvery   = 24 * time.Hour
+	outsideAtOnce  = 100
+	outsideTimeout = 10 * time.Second
+)
+
+// keepOutside notes which addresses outside a working copy points to.
+func keepOutside(tx *gorm.DB, e store.Edition) error {
+	if err := tx.Exec(`DELETE FROM outside_uses WHERE edition_id = ?`, e.ID).Error; err != nil {
+		return err
+	}
+	for _, address := range article.Read(e.Body).Outside {
+		err := tx.Exec(`INSERT INTO outside_links (address) VALUES (?) ON CONFLICT DO NOTHING`, address).Error
+		if err == nil {
+			err = tx.Exec(`INSERT INTO outside_uses VALUES (?, ?) ON CONFLICT DO NOTHING`, e.ID, address).Error
+		}
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// CheckOutside asks the link checker about addresses that were not looked at for a
+// day, the longest unseen first. Without a checker nothing is checked.
+func (a *App) CheckOutside(ctx context.Context) error {
+	if a.linkChecker == "" {
+		return nil
+	}
+	var list []string
+	db := a.db.WithContext(ctx)
+	err := db.Raw(`SELECT address FROM outside_links l WHERE (checked_at IS NULL OR checked_at < ?)
+		AND EXISTS (SELECT 1 FROM outside_uses u WHERE u.address = l.address) ORDER BY checked_at NULLS FIRST, address LIMIT ?`,
+		a.now().Add(-outsideEvery), outsideAtOnce).Scan(&list).Error
+	if err != nil {
+		return err
+	}
+	for _, address := range list {
+		status, fault, err := a.askChecker(ctx, address)
+		if err != nil {
+			return fmt.Errorf("asking the link checker: %w", err) // it is away: the addresses are as they were
+		}
+		if err := db.Exec(`UPDATE outside_links SET checked_at = ?, status = ?, fault = ? WHERE address = ?`, a.now(), status, fault, address).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// askChecker asks the link checker, a service of its own, so that the application
+// itself calls no address that somebody typed.
+func (a *App) askChecker(ctx context.Context, address string) (status int, fault string, err error) {
+	ctx, cancel := context.WithTimeout(ctx, outsideTimeout)
+	defer cancel()
+	request, err := http.NewRequestWithContext(ctx, http.MethodGet, a.linkChecker+"?address="+url.QueryEscape(address), nil)
+	if err != nil {
+		return 0, "", err
+	}
+	answer, err := http.DefaultClient.Do(request)
+	if err != nil {
+		return 0, "", err
+	}
+	defer func() { _ = answer.Body.Close() }()
+	var said struct {
+		Status int    `json:"status"`
+		Fault  string `json:"fault"`
+	}
+	if answer.StatusCode != http.StatusOK {
+		return 0, "", fmt.Errorf("it answered %s", answer.Status)
+	}
+	if err := json.NewDecoder(io.LimitReader(answer.Body, 1<<16)).Decode(&said); err != nil {
+		return 0, "", err
+	}
+	if said.Fault == "" && said.Status >= 400 {
+		said.Fault = fmt.Sprintf("It answers %d.", said.Status)
+	}
+	return said.Status, strings.TrimSpace(said.Fault), nil
+}
+
+// deadOutside gives the addresses of an edition that do not answer, with why.
+func deadOutside(db *gorm.DB, edition int64) (map[string]string, error) {
+	var rows []store.OutsideLink
+	err := db.Raw(`SELECT l.* FROM outside_links l JOIN outside_uses u ON u.address = l.address WHERE u.edition_id = ? AND l.fault <> ''`, edition).Scan(&rows).Error
+	dead := map[string]string{}
+	for _, r := range rows {
+		dead[r.Address] = r.Fault
+	}
+	return dead, err
+}

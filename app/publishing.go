@@ -1,0 +1,212 @@
+package app
+
+import (
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/audience"
+	"hermeneus/core/hours"
+	"hermeneus/store"
+)
+
+// publish makes the text that passed its gates the live one. Page, search, bot and
+// feeds all read the live revision, so they change together when the transaction
+// commits; what instances hold in memory follows the announcement.
+func (t *turn) publish() error {
+	if t.step.Audience != "" {
+		if err := t.app.changeAudience(t.tx, t.row, t.step.Audience); err != nil {
+			return err
+		}
+	}
+	if err := refuseConflicts(t.tx, *t.row); err != nil {
+		return err
+	}
+	var r store.Revision
+	if err := t.tx.Where("edition_id = ? AND number = ?", t.e.ID, t.e.SubmittedRevision).First(&r).Error; err != nil {
+		return fmt.Errorf("finding the approved revision: %w", err)
+	}
+	now := t.app.now()
+	t.e.LiveRevisionID, t.e.LiveSince, t.e.DecisionNote, t.e.BatchID = &r.ID, &now, "", nil
+	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = nil, nil, ""
+	if t.e.Language == sourceLanguage {
+		if err := t.app.checked(t.tx, t.row); err != nil {
+			return err
+		}
+	}
+	if err := t.tx.Save(t.row).Error; err != nil {
+		return err
+	}
+	if err := t.tx.Create(&store.PublishedChange{EditionID: t.e.ID, RevisionID: r.ID, At: now, Note: strings.TrimSpace(t.step.Change)}).Error; err != nil {
+		return err
+	}
+	if err := t.app.dropSchedules(t.tx, t.e.ID, store.SchedulePublish); err != nil {
+		return err
+	}
+	if err := t.endReview(); err != nil {
+		return err
+	}
+	if err := t.tellPublished(r.Number); err != nil {
+		return err
+	}
+	return store.Announce(t.tx, store.ArticleChanged, t.row.ID)
+}
+
+func (t *turn) tellPublished(revision int) error {
+	path := "/library/" + t.subject()
+	if t.review != nil {
+		text := fmt.Sprintf("“%s” is live, as revision %d.", t.e.Title, revision)
+		if err := t.app.tell(t.tx, NewsDecided, except(t.review.Authors, t.by.ID), text, path); err != nil {
+			return err
+		}
+	}
+	text := fmt.Sprintf("“%s” changed: revision %d is live.", t.e.Title, revision)
+	if t.step.Change != "" {
+		text += " " + t.step.Change
+	}
+	return t.app.tellFollowers(t.tx, t.row.ID, t.by.ID, NewsChanged, text, path)
+}
+
+// changeAudience sets who may see an article when it goes live.
+func (a *App) changeAudience(tx *gorm.DB, row *store.Article, to audience.Audience) error {
+	if string(to) == row.Audience {
+		return nil
+	}
+	row.Audience = string(to)
+	return tx.Model(row).Update("audience", row.Audience).Error
+}
+
+// schedule sets the time at which the text goes live.
+func (t *turn) schedule() error {
+	if t.step.batch != nil {
+		return nil // the batch has the time
+	}
+	if t.step.Audience != "" {
+		row := *t.row
+		row.Audience = string(t.step.Audience)
+		if err := refuseConflicts(t.tx, row); err != nil {
+			return err
+		}
+	}
+	s, err := t.app.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
+	if err != nil {
+		return err
+	}
+	s.Kind, s.EditionID = store.SchedulePublish, &t.e.ID
+	return t.tx.Create(&s).Error
+}
+
+// newSchedule turns what was asked for into a time, in the zone of the help centre
+// that shows the category.
+func (a *App) newSchedule(tx *gorm.DB, by Staff, category int64, s Step) (store.Schedule, error) {
+	zone, err := a.zoneOf(tx, category)
+	if err != nil {
+		return store.Schedule{}, err
+	}
+	at, err := a.wallTime(s.Wall, zone, s.Second)
+	if err != nil {
+		return store.Schedule{}, err
+	}
+	return store.Schedule{DueAt: at, Wall: s.Wall, Zone: zone.String(), Audience: string(s.Audience), Note: strings.TrimSpace(s.Change),
+		StaffID: by.ID, MadeAt: a.now(), State: store.ScheduleWaiting}, nil
+}
+
+// wallTime gives the instant of a time on the wall that lies ahead.
+func (a *App) wallTime(wall string, zone *time.Location, second bool) (time.Time, error) {
+	got, err := hours.At(wall, zone)
+	var skipped *hours.Skipped
+	switch {
+	case errors.As(err, &skipped):
+		return time.Time{}, invalid("at", fmt.Sprintf("In %s the clocks go forward over %s: it does not exist on that day. The next time is %s.",
+			zone, strings.Replace(wall, "T", " ", 1), skipped.Next.Format("15:04")))
+	case err != nil:
+		return time.Time{}, invalid("at", "Choose a day and a time, such as 2026-03-02T09:30.")
+	}
+	at := got.At
+	if second && got.Twice {
+		at = got.Second
+	}
+	if !at.After(a.now()) {
+		return time.Time{}, invalid("at", "This time has passed. Choose one ahead, or publish now.")
+	}
+	if at.After(a.now().AddDate(2, 0, 0)) {
+		return time.Time{}, invalid("at", "At most two years ahead.")
+	}
+	return at, nil
+}
+
+// zoneOf gives the time zone of the first help centre that shows a category.
+func (a *App) zoneOf(db *gorm.DB, category int64) (*time.Location, error) {
+	sites, err := a.sitesOf(db, category)
+	if err != nil || len(sites) == 0 {
+		return a.zone, err
+	}
+	var name string
+	if err := db.Raw(`SELECT zone FROM sites WHERE id = ?`, sites[0].ID).Scan(&name).Error; err != nil || name == "" {
+		return a.zone, err
+	}
+	return time.LoadLocation(name)
+}
+
+func (t *turn) dropSchedule(kind string) error {
+	return t.app.dropSchedules(t.tx, t.e.ID, kind)
+}
+
+func (a *App) dropSchedules(tx *gorm.DB, edition int64, kind string) error {
+	return tx.Exec(`UPDATE schedules SET state = ?, ended_at = ? WHERE edition_id = ? AND kind = ? AND state = ?`,
+		store.ScheduleDropped, a.now(), edition, kind, store.ScheduleWaiting).Error
+}
+
+// withdraw takes the live revision away from customers, now or at a time.
+func (t *turn) withdraw() error {
+	if t.step.Wall != "" {
+		t.e.State = string(t.from.State)
+		if err := t.dropSchedule(store.ScheduleWithdraw); err != nil {
+			return err
+		}
+		s, err := t.app.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
+		if err != nil {
+			return err
+		}
+		s.Kind, s.EditionID, s.Note = store.ScheduleWithdraw, &t.e.ID, strings.TrimSpace(t.step.Notice)
+		t.step.Note = strings.TrimSpace(t.step.Note + " (ends " + strings.Replace(t.step.Wall, "T", " ", 1) + ")")
+		return t.tx.Create(&s).Error
+	}
+	if err := t.redirect(); err != nil {
+		return err
+	}
+	t.e.LiveRevisionID, t.e.LiveSince = nil, nil
+	if err := t.dropSchedule(store.ScheduleWithdraw); err != nil {
+		return err
+	}
+	text := fmt.Sprintf("“%s” was withdrawn. %s", t.e.Title, t.step.Note)
+	if err := t.app.tellFollowers(t.tx, t.row.ID, t.by.ID, NewsChanged, strings.TrimSpace(text), "/library/"+t.subject()); err != nil {
+		return err
+	}
+	return store.Announce(t.tx, store.ArticleChanged, t.row.ID)
+}
+
+// redirect says what readers of the withdrawn article meet.
+func (t *turn) redirect() error {
+	if t.e.Language != sourceLanguage {
+		return nil // its readers get the source
+	}
+	now := t.app.now()
+	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = &now, nil, strings.TrimSpace(t.step.Notice)
+	if t.step.To != "" {
+		to, e, err := find(t.tx, t.step.To, false)
+		switch {
+		case err != nil || e.LiveRevisionID == nil:
+			return invalid("to", "Choose an article that is live: its readers are sent there.")
+		case to.ID == t.row.ID:
+			return invalid("to", "An article cannot send its readers to itself.")
+		case audience.Audience(t.row.Audience).WiderThan(audience.Audience(to.Audience)):
+			return invalid("to", "Not everybody who could read this one may read that one. Choose another, or tell them in words.")
+		}
+		t.row.WithdrawnTo = &to.ID
+	}
+	return t.tx.Save(t.row).Error
+}

@@ -1,0 +1,169 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/flow"
+	"hermeneus/store"
+)
+
+// FlowUse is a turn of a live flow that shows an article.
+type FlowUse struct {
+	Slug string `json:"slug"`
+	Name string `json:"name"`
+	Turn string `json:"turn"`
+}
+
+// Touches is what publishing or withdrawing an article touches.
+type Touches struct {
+	Flows     []FlowUse `json:"flows"`
+	LinkedBy  []Titled  `json:"linked_by"` // live articles that point to it
+	Unlive    []Titled  `json:"unlive"`    // articles it points to that some of its readers cannot open
+	Behind    []string  `json:"behind"`    // languages of live editions that would fall behind
+	Feeds     []Name    `json:"feeds"`     // categories whose feeds carry it
+	Sites     []Name    `json:"sites"`
+	Zone      string    `json:"zone"`      // in which a time is set
+	Conflicts []string  `json:"conflicts"` // what keeps it from going live
+	Changes   string    `json:"changes"`   // of its audience, in words; "" for none
+}
+
+// Touches says what an article going live for an audience touches; "" is the
+// audience it has.
+func (a *App) Touches(ctx context.Context, reference string, to audience.Audience) (Touches, error) {
+	db := a.db.WithContext(ctx)
+	row, e, err := find(db, reference, false)
+	if err != nil {
+		return Touches{}, err
+	}
+	var out Touches
+	if to == "" {
+		to = audience.Audience(row.Audience)
+	} else if !to.Valid() {
+		return out, invalid("audience", "Choose who may see it.")
+	}
+	if string(to) != row.Audience && e.LiveRevisionID != nil {
+		out.Changes = fmt.Sprintf("It is live for %s; after this it is for %s.", audience.Audience(row.Audience).Words(), to.Words())
+	}
+	row.Audience = string(to)
+	uses, err := flowUses(db)
+	if err != nil {
+		return out, err
+	}
+	out.Flows = uses[row.Number]
+	out.Conflicts = conflicts(row, uses)
+	if err := a.linksAround(db, row, e, &out); err != nil {
+		return out, err
+	}
+	if e.Language == sourceLanguage {
+		err := db.Raw(`SELECT language FROM editions WHERE article_id = ? AND language <> ? AND live_revision_id IS NOT NULL ORDER BY 1`, row.ID, e.Language).Scan(&out.Behind).Error
+		if err != nil {
+			return out, err
+		}
+		for i, l := range out.Behind {
+			out.Behind[i] = article.Languages[l]
+		}
+	}
+	err = db.Raw(`WITH RECURSIVE up AS (SELECT id, parent_id, name FROM categories WHERE id = ?
+		UNION ALL SELECT c.id, c.parent_id, c.name FROM categories c JOIN up ON c.id = up.parent_id) SELECT id, name FROM up`, row.CategoryID).Scan(&out.Feeds).Error
+	if err != nil {
+		return out, err
+	}
+	if to != audience.Everyone {
+		out.Feeds = nil // feeds are for everyone, and carry what is
+	}
+	if out.Sites, err = a.sitesOf(db, row.CategoryID); err != nil {
+		return out, err
+	}
+	zone, err := a.zoneOf(db, row.CategoryID)
+	if err != nil {
+		return out, err
+	}
+	out.Zone = zone.String()
+	return out, nil
+}
+
+func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *Touches) error {
+	err := db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title FROM links l JOIN editions x ON x.id = l.edition_id
+		JOIN articles a ON a.id = x.article_id WHERE l.number = ? AND a.id <> ? AND x.live_revision_id IS NOT NULL ORDER BY 1 LIMIT 50`,
+		row.Number, row.ID).Scan(&out.LinkedBy).Error
+	if err != nil {
+		return err
+	}
+	narrower := []string{}
+	for _, other := range audience.All {
+		if audience.Audience(row.Audience).WiderThan(other) {
+			narrower = append(narrower, string(other))
+		}
+	}
+	// An IN list cannot be empty.
+	narrower = append(narrower, "")
+	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title FROM links l JOIN articles a ON a.number = l.number
+		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ? AND (x.live_revision_id IS NULL OR a.audience IN ?) ORDER BY 1`,
+		sourceLanguage, e.ID, row.ID, narrower).Scan(&out.Unlive).Error
+}
+
+// flowUses lists, by article number, the turns of live flows that show it.
+func flowUses(db *gorm.DB) (map[int][]FlowUse, error) {
+	var rows []struct {
+		Slug   string
+		Script []byte
+	}
+	if err := db.Raw(`SELECT f.slug, v.script FROM flows f JOIN flow_versions v ON v.id = f.live_version_id ORDER BY f.slug`).Scan(&rows).Error; err != nil {
+		return nil, fmt.Errorf("reading live flows: %w", err)
+	}
+	uses := map[int][]FlowUse{}
+	for _, r := range rows {
+		script, err := flow.Parse(r.Script)
+		if err != nil {
+			return nil, fmt.Errorf("reading flow %s: %w", r.Slug, err)
+		}
+		for _, t := range script.Turns {
+			for _, ref := range t.Articles {
+				if n, _, ok := article.ParseReference(ref); ok {
+					uses[n] = append(uses[n], FlowUse{r.Slug, script.Name, t.ID})
+				}
+			}
+		}
+	}
+	return uses, nil
+}
+
+// conflicts lists what keeps an article from being live for its audience: a flow
+// meets everyone, so what it shows must be for everyone.
+func conflicts(row store.Article, uses map[int][]FlowUse) []string {
+	if audience.Audience(row.Audience) == audience.Everyone {
+		return nil
+	}
+	var list []string
+	for _, u := range uses[row.Number] {
+		list = append(list, fmt.Sprintf("The flow “%s” is for everyone and shows %s in its turn “%s”, but the article would be for %s. Let everyone see the article, or take it out of the flow first.",
+			u.Name, article.Reference(row.Number), u.Turn, audience.Audience(row.Audience).Words()))
+	}
+	return list
+}
+
+// refuseConflicts refuses to make an article live against a flow that shows it.
+func refuseConflicts(db *gorm.DB, row store.Article) error {
+	if audience.Audience(row.Audience) == audience.Everyone {
+		return nil
+	}
+	uses, err := flowUses(db)
+	if err != nil {
+		return err
+	}
+	list := conflicts(row, uses)
+	if len(list) == 0 {
+		return nil
+	}
+	p := &Problem{Kind: NotNow, Detail: strings.Join(list, " ")}
+	for _, c := range list {
+		p.Fields = append(p.Fields, Field{"audience", c})
+	}
+	return p
+}

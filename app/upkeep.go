@@ -1,0 +1,274 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+// readsOver is the time over which use is counted for rechecks.
+const readsOver = 90 * 24 * time.Hour
+
+// overdueGrace is after how many days a recheck that the owner left is the steward's.
+const overdueGrace = 14
+
+// checked notes that an article is true as of today, and sets when it must be looked
+// at again. The row is the caller's to save.
+func (a *App) checked(tx *gorm.DB, row *store.Article) error {
+	today := a.today()
+	row.CheckedOn, row.RecheckFixed = &today, false
+	if row.RecheckByRule {
+		days, err := a.daysByRule(tx, *row)
+		if err != nil {
+			return err
+		}
+		row.RecheckDays = days
+	}
+	row.RecheckOn = today.AddDate(0, 0, row.RecheckDays)
+	return nil
+}
+
+func (a *App) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
+	base, err := readRecheckBase(tx)
+	if err != nil {
+		return 0, err
+	}
+	uses, err := a.uses(tx)
+	if err != nil {
+		return 0, err
+	}
+	use, known := uses[article.Reference(row.Number)]
+	if !known {
+		use = article.ReadSome // not live before: nothing is known of it
+	}
+	return article.RecheckDays(row.Kind, use, base), nil
+}
+
+// uses says how much each live article was read lately. It is counted anew at most
+// once a minute.
+func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
+	a.useLock.Lock()
+	defer a.useLock.Unlock()
+	if now := time.Now(); a.useKept == nil || now.Sub(a.useAt) > time.Minute {
+		var rows []struct {
+			Number int
+			N      int
+		}
+		err := db.Raw(`WITH reads AS (SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(*) AS n FROM evidence
+				WHERE kind = 'read' AND at > ? AND ref ~ '^A-\d+@' GROUP BY 1)
+			SELECT a.number, coalesce(r.n, 0) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), sourceLanguage).Scan(&rows).Error
+		if err != nil {
+			return nil, fmt.Errorf("counting what is read: %w", err)
+		}
+		reads := map[string]int{}
+		for _, r := range rows {
+			reads[article.Reference(r.Number)] = r.N
+		}
+		a.useKept, a.useAt = article.Uses(reads), now
+	}
+	return a.useKept, nil
+}
+
+const recheckSetting = "recheck_base"
+
+func readRecheckBase(db *gorm.DB) (map[string]int, error) {
+	var row store.Setting
+	if err := db.Where("name = ?", recheckSetting).Limit(1).Find(&row).Error; err != nil || row.Name == "" {
+		return article.BaseRecheck, err
+	}
+	var base map[string]int
+	return base, json.Unmarshal(row.Value, &base)
+}
+
+// RecheckBase gives the days after which each kind of article must be confirmed.
+func (a *App) RecheckBase(ctx context.Context) (map[string]int, error) {
+	return readRecheckBase(a.db.WithContext(ctx))
+}
+
+// SetRecheckBase sets them. Articles that go by the rule follow within minutes.
+func (a *App) SetRecheckBase(ctx context.Context, by Staff, base map[string]int) error {
+	if err := by.may("Changing the rule for rechecks", role.Administrator); err != nil {
+		return err
+	}
+	var f fields
+	kept := map[string]int{}
+	for _, kind := range Kinds {
+		days := base[kind]
+		f.require(days >= 1 && days <= 3660, kind, "Between 1 day and ten years.")
+		kept[kind] = days
+	}
+	if err := f.err(); err != nil {
+		return err
+	}
+	raw, err := json.Marshal(kept)
+	if err != nil {
+		return err
+	}
+	err = a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Save(&store.Setting{Name: recheckSetting, Value: raw}).Error; err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: "settings", Action: "changed the rule for rechecks", Note: string(raw)})
+	})
+	if err != nil {
+		return err
+	}
+	return a.TendRechecks(ctx)
+}
+
+// StillTrue notes that somebody confirmed an article as it is.
+func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) error {
+	if err := by.may("Confirming an article", role.Author, role.Publisher, role.Reviewer); err != nil {
+		return err
+	}
+	var f fields
+	f.atMost("note", note, 500)
+	if err := f.err(); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if e.LiveRevisionID == nil {
+			return problem(NotNow, "Nothing of %s is live, so there is nothing to confirm.", reference)
+		}
+		if err := a.checked(tx, &row); err != nil {
+			return err
+		}
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		// What it was told about is done.
+		if err := tx.Exec(`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`, a.now(), NewsRecheck, "/library/"+article.Reference(row.Number)).Error; err != nil {
+			return err
+		}
+		text := "next on " + row.RecheckOn.Format(time.DateOnly)
+		if note != "" {
+			text = note + "; " + text
+		}
+		if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "still true", Note: text}); err != nil {
+			return err
+		}
+		return store.Announce(tx, store.CopyChanged, e.ID)
+	})
+}
+
+// TendRechecks brings the dates that go by the rule up to date with how much is read,
+// and tells owners, and later stewards, of what is due.
+func (a *App) TendRechecks(ctx context.Context) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := a.redateRechecks(tx); err != nil {
+			return err
+		}
+		return a.tellRechecks(tx)
+	})
+}
+
+func (a *App) redateRechecks(tx *gorm.DB) error {
+	base, err := readRecheckBase(tx)
+	if err != nil {
+		return err
+	}
+	a.useLock.Lock()
+	a.useKept = nil
+	a.useLock.Unlock()
+	uses, err := a.uses(tx)
+	if err != nil {
+		return err
+	}
+	var rows []store.Article
+	err = tx.Raw(`SELECT a.* FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+		WHERE a.recheck_by_rule AND NOT a.recheck_fixed AND a.checked_on IS NOT NULL ORDER BY a.id FOR UPDATE OF a SKIP LOCKED`, sourceLanguage).Scan(&rows).Error
+	if err != nil {
+		return err
+	}
+	for _, row := range rows {
+		days := article.RecheckDays(row.Kind, uses[article.Reference(row.Number)], base)
+		on := row.CheckedOn.AddDate(0, 0, days)
+		if days == row.RecheckDays && on.Equal(row.RecheckOn) {
+			continue
+		}
+		if err := tx.Exec(`UPDATE articles SET recheck_days = ?, recheck_on = ? WHERE id = ?`, days, on, row.ID).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// tellRechecks tells each owner once of each date that came, and the steward once
+// when the owner let it lie.
+func (a *App) tellRechecks(tx *gorm.DB) error {
+	today := a.today()
+	var rows []struct {
+		Number    int
+		Title     string
+		OwnerID   int64
+		Category  int64
+		RecheckOn time.Time
+	}
+	err := tx.Raw(`SELECT a.number, e.title, a.owner_id, a.category_id AS category, a.recheck_on FROM articles a
+		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+		WHERE a.recheck_on <= ? ORDER BY a.recheck_on, a.id LIMIT 5000`, sourceLanguage, today).Scan(&rows).Error
+	if err != nil {
+		return err
+	}
+	stewards := map[int64]int64{}
+	for _, r := range rows {
+		path := "/library/" + article.Reference(r.Number)
+		if err := a.tellOnce(tx, r.OwnerID, r.RecheckOn, fmt.Sprintf("Is “%s” still true? Its recheck was due on %s.", r.Title, r.RecheckOn.Format("2 January")), path); err != nil {
+			return err
+		}
+		if r.RecheckOn.AddDate(0, 0, overdueGrace).After(today) {
+			continue
+		}
+		steward, known := stewards[r.Category]
+		if !known {
+			reviewing, err := reviewingOf(tx, r.Category)
+			if err != nil {
+				return err
+			}
+			steward = reviewing.StewardID
+			stewards[r.Category] = steward
+		}
+		if steward != 0 && steward != r.OwnerID {
+			text := fmt.Sprintf("“%s” has been overdue for its recheck since %s, and its owner has not looked.", r.Title, r.RecheckOn.Format("2 January"))
+			if err := a.tellOnce(tx, steward, r.RecheckOn, text, path); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func (a *App) tellOnce(tx *gorm.DB, id int64, since time.Time, text, path string) error {
+	var told int
+	err := tx.Raw(`SELECT count(*) FROM news WHERE staff_id = ? AND kind = ? AND path = ? AND at >= ?`, id, NewsRecheck, path, since).Scan(&told).Error
+	if err != nil || told > 0 {
+		return err
+	}
+	return a.tell(tx, NewsRecheck, []int64{id}, text, path)
+}
+
+// Follow says whether somebody is told of what happens to an article.
+func (a *App) Follow(ctx context.Context, by Staff, reference string, follow bool) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, _, err := find(tx, reference, false)
+		if err != nil {
+			return err
+		}
+		if follow {
+			return tx.Exec(`INSERT INTO followers VALUES (?, ?) ON CONFLICT DO NOTHING`, row.ID, by.ID).Error
+		}
+		return tx.Exec(`DELETE FROM followers WHERE article_id = ? AND staff_id = ?`, row.ID, by.ID).Error
+	})
+}
