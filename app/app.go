@@ -29,6 +29,7 @@ type App struct {
 	ledger *ledger
 	stop   context.CancelFunc
 	wait   func()
+	close  sync.Once
 
 	name        string // of the company
 	address     string // at which people reach the application, for mail
@@ -98,8 +99,10 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	return a, nil
 }
 
-// Close ends listening and frees what the instance holds.
-func (a *App) Close() {
+// Close ends listening and frees what the instance holds. It can be called again.
+func (a *App) Close() { a.close.Do(a.end) }
+
+func (a *App) end() {
 	a.stop()
 	a.wait()
 	if err := a.index.Close(); err != nil {

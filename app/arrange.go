@@ -50,7 +50,7 @@ func (a *App) MoveCategory(ctx context.Context, by Staff, id int64, to Place) er
 		if err := inOrder(tx, "categories", putBefore(order, id, to.BeforeID)); err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "moved category"})
+		return a.note(tx, by, store.Trail{CategoryID: &row.ID, Subject: row.Name, Action: "moved category"})
 	})
 }
 
@@ -171,7 +171,7 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 				return fmt.Errorf("merging categories: %w", err)
 			}
 		}
-		return a.note(tx, by, store.Trail{Subject: to.Name, Action: "merged category", Note: from.Name + " into " + to.Name})
+		return a.note(tx, by, store.Trail{CategoryID: &to.ID, Subject: to.Name, Action: "merged category", Note: from.Name + " into " + to.Name})
 	})
 }
 

@@ -161,7 +161,7 @@ func (a *App) CreateArticle(ctx context.Context, by Staff, n NewArticle) (string
 
 func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error) {
 	row := store.Article{CategoryID: n.CategoryID, OwnerID: by.ID, Kind: n.Kind, CreatedAt: a.now(), Key: n.key, Number: n.number,
-		RecheckDays: DefaultRecheck, RecheckOn: a.today().AddDate(0, 0, DefaultRecheck)}
+		RecheckDays: DefaultRecheck, RecheckByRule: true, RecheckOn: a.today().AddDate(0, 0, DefaultRecheck)}
 	if err := useTemplate(tx, &n, &row); err != nil {
 		return row, err
 	}

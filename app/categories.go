@@ -101,7 +101,7 @@ func (a *App) addCategory(tx *gorm.DB, by Staff, n NewCategory, position int) (i
 	if err := tx.Create(&row).Error; err != nil {
 		return 0, err
 	}
-	return row.ID, a.note(tx, by, store.Trail{Subject: n.Name, Action: "added category"})
+	return row.ID, a.note(tx, by, store.Trail{CategoryID: &row.ID, Subject: n.Name, Action: "added category"})
 }
 
 func depthOf(tx *gorm.DB, id int64) (int, error) {
@@ -133,7 +133,7 @@ func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCateg
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: n.Name, Action: "changed category", Note: "was " + old})
+		return a.note(tx, by, store.Trail{CategoryID: &id, Subject: n.Name, Action: "changed category", Note: "was " + old})
 	})
 }
 
@@ -162,6 +162,6 @@ func (a *App) RemoveCategory(ctx context.Context, by Staff, id, moveTo int64) er
 		if err := tx.Delete(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "removed category"})
+		return a.note(tx, by, store.Trail{CategoryID: &id, Subject: row.Name, Action: "removed category"})
 	})
 }

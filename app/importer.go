@@ -125,7 +125,8 @@ func (r *importer) properties(tx *gorm.DB, p exchange.Page, row *store.Article) 
 	if p.Audience != "" {
 		row.Audience = p.Audience
 	}
-	if p.RecheckDays != 0 && p.RecheckDays != row.RecheckDays {
+	if p.RecheckDays != 0 && (p.RecheckDays != row.RecheckDays || row.RecheckByRule) {
+		row.RecheckByRule = false
 		row.RecheckDays, row.RecheckOn = p.RecheckDays, r.app.today().AddDate(0, 0, p.RecheckDays)
 	}
 	if p.InterimUntil != "" {

@@ -150,7 +150,7 @@ func (a *App) HandOverAll(ctx context.Context, by Staff, id int64, h HandOver) (
 			return err
 		}
 		t := handover{app: a, tx: tx, by: by, from: has.Person, to: h, crew: crew, out: &out}
-		if err := errors.Join(t.articles(has), t.reviews(), t.gates(), t.stewardships()); err != nil {
+		if err := errors.Join(t.articles(has), t.gates(), t.reviews(), t.stewardships()); err != nil {
 			return err
 		}
 		if err := tx.Exec(`UPDATE feedback SET for_id = ? WHERE for_id = ? AND answer = 'passed_on'`, h.Owner, id).Error; h.Owner != 0 && err != nil {

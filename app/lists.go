@@ -25,12 +25,14 @@ type ArticleFilter struct {
 	Behind     bool              `json:"behind,omitempty"`   // an edition says something else than the source
 	Overdue    bool              `json:"overdue,omitempty"`  // its recheck date has passed, or what it waited for
 	Interim    bool              `json:"interim,omitempty"`
-	Unlinked   bool              `json:"unlinked,omitempty"` // no other article points to it
-	Unopened   bool              `json:"unopened,omitempty"` // live, and nobody has opened it
-	SiteID     int64             `json:"site,omitempty"`     // shown there
-	Words      string            `json:"words,omitempty"`    // found in the title, keywords or reference
-	Sort       string            `json:"sort,omitempty"`     // "", title, written, owner, recheck, state, opened; a leading - turns it round
-	Page       int               `json:"page,omitempty"`     // from 1
+	Unlinked   bool              `json:"unlinked,omitempty"`   // no other article points to it
+	Unopened   bool              `json:"unopened,omitempty"`   // live, and nobody has opened it
+	DeadLinks  bool              `json:"dead_links,omitempty"` // it points to an address outside that does not answer
+	Feedback   bool              `json:"feedback,omitempty"`   // a reader waits for an answer
+	SiteID     int64             `json:"site,omitempty"`       // shown there
+	Words      string            `json:"words,omitempty"`      // found in the title, keywords or reference
+	Sort       string            `json:"sort,omitempty"`       // "", title, written, owner, recheck, state, opened; a leading - turns it round
+	Page       int               `json:"page,omitempty"`       // from 1
 }
 
 // referenceSQL writes the reference of articles a.
@@ -108,6 +110,8 @@ func (a *App) where(f ArticleFilter) (string, []any) {
 	add(f.Unlinked, "NOT EXISTS (SELECT 1 FROM links l WHERE l.number = a.number AND l.edition_id <> e.id)")
 	add(f.Unopened, `e.live_revision_id IS NOT NULL AND a.number NOT IN (SELECT substring(ref from '^A-(\d+)@')::integer FROM evidence
 		WHERE kind = 'opened' AND ref ~ '^A-\d+@')`)
+	add(f.DeadLinks, "EXISTS (SELECT 1 FROM outside_uses u JOIN outside_links k ON k.address = u.address JOIN editions x ON x.id = u.edition_id WHERE x.article_id = a.id AND k.fault <> '')")
+	add(f.Feedback, "EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))")
 	add(f.SiteID != 0, siteFilter(f.SiteID))
 	if words := strings.TrimSpace(f.Words); words != "" {
 		like := "%" + escapeLike(words) + "%"

@@ -112,12 +112,13 @@ type NewsPage struct {
 // News lists somebody's own news, of one kind or of all.
 func (a *App) News(ctx context.Context, by Staff, kind string, page int) (NewsPage, error) {
 	db := a.db.WithContext(ctx)
-	var out NewsPage
+	var n struct{ Total, Unread int }
 	err := db.Raw(`SELECT count(*) FILTER (WHERE ? IN ('', kind)) AS total, count(*) FILTER (WHERE read_at IS NULL) AS unread
-		FROM news WHERE staff_id = ? AND shown`, kind, by.ID).Scan(&out).Error
+		FROM news WHERE staff_id = ? AND shown`, kind, by.ID).Scan(&n).Error
 	if err != nil {
-		return out, err
+		return NewsPage{}, err
 	}
+	out := NewsPage{Total: n.Total, Unread: n.Unread}
 	err = db.Raw(`SELECT id, at, kind, text, path, read_at FROM news WHERE staff_id = ? AND shown AND ? IN ('', kind) ORDER BY id DESC LIMIT ? OFFSET ?`,
 		by.ID, kind, PageSize, (max(page, 1)-1)*PageSize).Scan(&out.Items).Error
 	return out, err

@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"time"
 
 	"github.com/lib/pq"
 	"gorm.io/gorm"
@@ -26,14 +27,15 @@ type Site struct {
 	AccentColour string   `json:"accent_colour"`
 	Logo         string   `json:"logo"` // path of a picture, "" for none
 	Languages    []string `json:"languages"`
-	AvoidedWords []string `json:"avoided_words"` // "word = instead", or a word alone
-	Categories   []int64  `json:"categories"`    // shown with all below them; none means all
-	Articles     int      `json:"articles"`      // live ones it shows
+	AvoidedWords []string `json:"avoided_words"`  // "word = instead", or a word alone
+	Categories   []int64  `json:"categories"`     // shown with all below them; none means all
+	Articles     int      `json:"articles"`       // live ones it shows
+	Zone         string   `json:"zone,omitempty"` // in which times are set, such as Europe/London; "" for the instance's
 }
 
 func siteOf(row store.Site) Site {
 	s := Site{ID: row.ID, Name: row.Name, Main: row.Main, Hosts: row.Hosts, BrandColour: row.BrandColour, AccentColour: row.AccentColour,
-		Languages: row.Languages, AvoidedWords: row.AvoidedWords}
+		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone}
 	if row.Logo != nil {
 		s.Logo = article.FilePath + *row.Logo
 	}
@@ -115,6 +117,10 @@ func (s Site) check() error {
 		f.require(err == nil, name, "A colour is written as #1C6B5A.")
 		f.require(err != nil || ratio >= look.MinContrast, name, fmt.Sprintf("It stands out from white by %.1f to 1; words need %.1f to 1 to be read. Take a darker one.", ratio, look.MinContrast))
 	}
+	if s.Zone != "" {
+		_, err := time.LoadLocation(s.Zone)
+		f.require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
+	}
 	f.require(len(s.Languages) > 0 && s.Languages[0] == sourceLanguage, "languages", "The first language is that of the source, "+article.Languages[sourceLanguage]+".")
 	for _, l := range s.Languages {
 		f.require(article.Languages[l] != "", "languages", fmt.Sprintf("%q is not one of the languages offered.", l))
@@ -162,7 +168,7 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 			return err
 		}
 		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(s.Name), s.Hosts, s.BrandColour, s.AccentColour
-		row.Languages, row.AvoidedWords, row.Logo = s.Languages, s.AvoidedWords, nil
+		row.Languages, row.AvoidedWords, row.Logo, row.Zone = s.Languages, s.AvoidedWords, nil, s.Zone
 		if s.Logo != "" {
 			hash := strings.TrimPrefix(s.Logo, article.FilePath)
 			row.Logo = &hash

@@ -84,7 +84,7 @@ func (w *exporter) categories(ctx context.Context) error {
 
 func (w *exporter) articles(ctx context.Context, numbers []int) error {
 	err := w.app.db.WithContext(ctx).Raw(`SELECT e.id, e.language, e.title, e.body, e.keywords, e.search_title, e.search_description, a.number, a.category_id, a.position,
-			o.email AS owner, a.kind, a.audience, a.key, a.recheck_days AS recheck, coalesce(to_char(a.interim_until, 'YYYY-MM-DD'), '') AS until
+			o.email AS owner, a.kind, a.audience, a.key, CASE WHEN a.recheck_by_rule THEN 0 ELSE a.recheck_days END AS recheck, coalesce(to_char(a.interim_until, 'YYYY-MM-DD'), '') AS until
 		FROM articles a JOIN editions e ON e.article_id = a.id JOIN staff o ON o.id = a.owner_id WHERE a.number IN ? ORDER BY a.number, e.language <> ?, e.language`,
 		numbers, sourceLanguage).Scan(&w.rows).Error
 	if err != nil {

@@ -53,8 +53,8 @@ func (f TrailFilter) where() (string, []any, error) {
 		}
 		add(true, "t.article_id = (SELECT id FROM articles WHERE number = ?)", n)
 	}
-	add(f.CategoryID != 0, `(t.category_id = ? OR t.article_id IN (SELECT id FROM articles WHERE category_id IN (WITH RECURSIVE below AS (SELECT id FROM categories WHERE id = ?
-		UNION ALL SELECT c.id FROM categories c JOIN below ON c.parent_id = below.id) SELECT id FROM below)))`, f.CategoryID, f.CategoryID)
+	below := `(WITH RECURSIVE below AS (SELECT ?::bigint AS id UNION ALL SELECT c.id FROM categories c JOIN below ON c.parent_id = below.id) SELECT id FROM below)`
+	add(f.CategoryID != 0, `(t.category_id IN `+below+` OR t.article_id IN (SELECT id FROM articles WHERE category_id IN `+below+`))`, f.CategoryID, f.CategoryID)
 	add(f.StaffID > 0, "t.staff_id = ?", f.StaffID)
 	add(f.StaffID < 0, "t.staff_id IS NULL")
 	add(f.Action != "", "t.action = ?", f.Action)

@@ -60,11 +60,12 @@ func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 		var rows []struct {
 			Number int
 			N      int
+			Young  bool // live for less than the period
 		}
 		err := db.Raw(`WITH reads AS (SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(*) AS n FROM evidence
 				WHERE kind = 'read' AND at > ? AND ref ~ '^A-\d+@' GROUP BY 1)
-			SELECT a.number, coalesce(r.n, 0) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), sourceLanguage).Scan(&rows).Error
+			SELECT a.number, coalesce(r.n, 0) AS n, coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), sourceLanguage).Scan(&rows).Error
 		if err != nil {
 			return nil, fmt.Errorf("counting what is read: %w", err)
 		}
@@ -73,6 +74,11 @@ func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 			reads[article.Reference(r.Number)] = r.N
 		}
 		a.useKept, a.useAt = article.Uses(reads), now
+		for _, r := range rows {
+			if ref := article.Reference(r.Number); r.Young && r.N == 0 {
+				a.useKept[ref] = article.ReadSome // nobody has had the time to
+			}
+		}
 	}
 	return a.useKept, nil
 }

@@ -23,6 +23,7 @@ export class Server {
   private readonly clockFile = join(mkdtempSync(join(tmpdir(), 'hermeneus-')), 'clock')
   port = 0
   sitePort = 0
+  roomPort = 0
 
   private constructor(
     private readonly name: string,
@@ -31,6 +32,11 @@ export class Server {
 
   get url() {
     return `http://127.0.0.1:${this.port}`
+  }
+
+  /** The page of the mail room, where every mail ends. */
+  get mailRoom() {
+    return `http://127.0.0.1:${this.roomPort}`
   }
 
   static async start(command: 'serve' | 'demo' = 'serve'): Promise<Server> {
@@ -44,6 +50,7 @@ export class Server {
     server.moveClock('0s')
     server.port = await freePort()
     server.sitePort = await freePort()
+    server.roomPort = await freePort()
     await server.run(command)
     return server
   }
@@ -54,6 +61,7 @@ export class Server {
       HERMENEUS_DATABASE: this.database,
       HERMENEUS_ADDRESS: `127.0.0.1:${this.port}`,
       HERMENEUS_SAMPLE_SITE: `127.0.0.1:${this.sitePort}`,
+      HERMENEUS_STAND_INS: `127.0.0.1:${this.roomPort}`,
       HERMENEUS_CLOCK_FILE: this.clockFile,
       HERMENEUS_NAME: 'Wrenmoor Community Power',
       HERMENEUS_PER_MINUTE: '0',

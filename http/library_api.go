@@ -82,6 +82,8 @@ type ArticleQuery struct {
 	Interim  bool              `query:"interim"`
 	Unlinked bool              `query:"unlinked"`
 	Unopened bool              `query:"unopened"`
+	Dead     bool              `query:"dead" doc:"It points to an address outside that does not answer"`
+	Feedback bool              `query:"feedback" doc:"A reader waits for an answer"`
 	Site     int64             `query:"site"`
 	Words    string            `query:"words" maxLength:"200"`
 	Sort     string            `query:"sort" enum:"title,-title,written,-written,owner,-owner,recheck,-recheck,state,-state"`
@@ -90,7 +92,7 @@ type ArticleQuery struct {
 
 func (q ArticleQuery) filter() app.ArticleFilter {
 	return app.ArticleFilter{CategoryID: q.Category, Here: q.Here, State: q.State, Live: q.Live, OwnerID: q.Owner, LeftOwner: q.Left, Kind: q.Kind,
-		Audience: q.Audience, Language: q.Language, Behind: q.Behind, Overdue: q.Overdue, Interim: q.Interim, Unlinked: q.Unlinked, Unopened: q.Unopened,
+		Audience: q.Audience, Language: q.Language, Behind: q.Behind, Overdue: q.Overdue, Interim: q.Interim, Unlinked: q.Unlinked, Unopened: q.Unopened, DeadLinks: q.Dead, Feedback: q.Feedback,
 		SiteID: q.Site, Words: q.Words, Sort: q.Sort, Page: q.Page}
 }
 

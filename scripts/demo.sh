@@ -15,6 +15,7 @@ HERMENEUS_DATABASE=$(scripts/postgres.sh start .run/postgres)
 export HERMENEUS_DATABASE
 export HERMENEUS_ADDRESS=127.0.0.1:$port
 export HERMENEUS_SAMPLE_SITE=127.0.0.1:$((port + 1))
+export HERMENEUS_STAND_INS=127.0.0.1:$((port + 2))
 export HERMENEUS_NAME=${HERMENEUS_NAME:-Wrenmoor Community Power}
 export HERMENEUS_ZONE=${HERMENEUS_ZONE:-Europe/London}
 : >"$run/log"
@@ -44,6 +45,7 @@ cat <<END
 Help centre          http://127.0.0.1:$port/help
 Chat                 http://127.0.0.1:$port/chat
 Sample member site   http://127.0.0.1:$((port + 1))/     (embeds the chat)
+Mail room            http://127.0.0.1:$((port + 2))/     (every mail the program sends)
 Staff                http://127.0.0.1:$port/staff
 
 Everybody's password is wrenmoor-demo

@@ -5,6 +5,7 @@ package apptest
 import (
 	"context"
 	"fmt"
+	"net/http/httptest"
 	"net/url"
 	"os"
 	"strings"
@@ -12,12 +13,14 @@ import (
 	"testing"
 	"time"
 
+	"github.com/gofiber/fiber/v2/middleware/adaptor"
 	"github.com/jackc/pgx/v5"
 
 	"hermeneus/app"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/role"
+	"hermeneus/standin"
 )
 
 // World is an application under test.
@@ -27,8 +30,12 @@ type World struct {
 	Context context.Context
 	URL     string
 
+	Room *standin.MailRoom // where every mail ends
+
 	mu  sync.Mutex
 	now time.Time
+
+	checker string
 }
 
 // Open makes a new database on the server that HERMENEUS_TEST_DATABASE names and
@@ -37,6 +44,12 @@ type World struct {
 func Open(t testing.TB) *World {
 	t.Helper()
 	w := &World{T: t, Context: context.Background(), URL: NewDatabase(t), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	room, err := standin.OpenMailRoom()
+	w.Must(err)
+	t.Cleanup(room.Close)
+	outside := httptest.NewServer(adaptor.FiberApp(standin.Outside(room)))
+	t.Cleanup(outside.Close)
+	w.Room, w.checker = room, outside.URL+"/check"
 	w.App = w.Instance()
 	return w
 }
@@ -44,7 +57,8 @@ func Open(t testing.TB) *World {
 // Instance opens one more instance over the same database.
 func (w *World) Instance() *app.App {
 	w.T.Helper()
-	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC})
+	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
+		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker})
 	if err != nil {
 		w.T.Fatal(err)
 	}
@@ -174,3 +188,17 @@ func (w *World) Eventually(holds func() bool) {
 
 // Visitor is an anonymous customer.
 func Visitor(key string) app.Visitor { return app.Visitor{Key: key} }
+
+// SignInStaffByName signs somebody in with the password of every member of staff here.
+func (w *World) SignInStaffByName(name string) (app.Session, error) {
+	session, _, err := w.SignInStaff(w.Context, name+"@wrenmoor.example", "a long password", "127.0.0.1")
+	return session, err
+}
+
+// StillTrueRefused is nil when an article cannot be confirmed.
+func (w *World) StillTrueRefused(by app.Staff, ref string) error {
+	if w.StillTrue(w.Context, by, ref, "") == nil {
+		return fmt.Errorf("%s was confirmed, and nothing of it is live", ref)
+	}
+	return nil
+}

@@ -5,6 +5,7 @@ import (
 	"flag"
 	"fmt"
 	"io"
+	"net"
 	"os"
 	"strconv"
 	"strings"
@@ -28,6 +29,11 @@ var settings = []setting{
 	{"HERMENEUS_SECURE_COOKIES", "false", "true: cookies go over HTTPS only"},
 	{"HERMENEUS_PER_MINUTE", "600", "requests that one address may make to public places in a minute; 0 for no limit"},
 	{"HERMENEUS_SAMPLE_SITE", "", "address and port to serve the sample member site on, which embeds the chat; empty for none"},
+	{"HERMENEUS_PUBLIC", "", "address at which people reach the application, for mail, such as https://help.example.org; default http:// and the address served on"},
+	{"HERMENEUS_MAIL", "", "host and port that take mail by SMTP; empty: no mail is sent, unless the stand-ins are served"},
+	{"HERMENEUS_MAIL_FROM", "help@wrenmoor.example", "the address that mail comes from"},
+	{"HERMENEUS_LINK_CHECKER", "", "address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served"},
+	{"HERMENEUS_STAND_INS", "", "address and port to serve the simulated outside world on, a mail room and a link checker; empty for none"},
 	{"HERMENEUS_CLOCK_FILE", "", "for trials only: a file holding a duration such as 73h, by which the clock runs ahead"},
 }
 
@@ -84,6 +90,10 @@ func config() (app.Config, error) {
 		return c, fmt.Errorf("HERMENEUS_ZONE: %w", err)
 	}
 	c.Zone, c.Name = zone, env("HERMENEUS_NAME")
+	c.MailServer, c.MailFrom, c.LinkChecker = env("HERMENEUS_MAIL"), env("HERMENEUS_MAIL_FROM"), env("HERMENEUS_LINK_CHECKER")
+	if c.Address = env("HERMENEUS_PUBLIC"); c.Address == "" {
+		c.Address = "http://" + env("HERMENEUS_ADDRESS")
+	}
 	return c, nil
 }
 
@@ -121,6 +131,11 @@ func start(ctx context.Context, set *flag.FlagSet, args []string, out io.Writer,
 	if err != nil {
 		return err
 	}
+	outside, err := standIns(&c)
+	if err != nil {
+		return err
+	}
+	defer outside()
 	if prepare != nil {
 		if err := prepare(ctx, c); err != nil {
 			return err
@@ -150,6 +165,36 @@ func start(ctx context.Context, set *flag.FlagSet, args []string, out io.Writer,
 	case <-ctx.Done():
 		return server.Close()
 	}
+}
+
+// standIns serves the simulated outside world, if it is asked for, and points at it
+// what is pointed nowhere. It gives what ends it.
+func standIns(c *app.Config) (end func(), err error) {
+	address := env("HERMENEUS_STAND_INS")
+	if address == "" {
+		return func() {}, nil
+	}
+	room, err := standin.OpenMailRoom()
+	if err != nil {
+		return nil, err
+	}
+	world := standin.Outside(room)
+	line, err := net.Listen("tcp", address)
+	if err != nil {
+		room.Close()
+		return nil, fmt.Errorf("serving the stand-ins: %w", err)
+	}
+	go func() { _ = world.Listener(line) }()
+	if c.MailServer == "" {
+		c.MailServer = room.Address()
+	}
+	if c.LinkChecker == "" {
+		c.LinkChecker = "http://" + address + "/check"
+	}
+	return func() {
+		_ = world.Shutdown()
+		room.Close()
+	}, nil
 }
 
 func migrate(ctx context.Context, args []string, out io.Writer) error {

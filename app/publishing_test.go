@@ -1,0 +1,376 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app"
+	"hermeneus/app/apptest"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+)
+
+// ready gives an article that passed its gates and is not live yet.
+func ready(w *apptest.World, c apptest.Crew, category int64, title string) string {
+	w.T.Helper()
+	ref := w.Draft(c.Author, category, title, "<p>Text of "+title+".</p>", "")
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, 1, ""))
+	return ref
+}
+
+func live(w *apptest.World, ref string) bool {
+	w.T.Helper()
+	_, err := w.OpenPage(w.Context, app.Visitor{Preview: true}, "help", ref)
+	if err != nil && kind(err) != app.NotFound && kind(err) != app.Withdrawn {
+		w.T.Fatal(err)
+	}
+	return err == nil
+}
+
+func TestATimeIsSetAndKept(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	ref := ready(w, c, bills, "Prices")
+	at := func(wall string, second bool) error {
+		return w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: wall, Second: second, Change: "New prices."})
+	}
+	for name, wall := range map[string]string{"in the past": "2026-03-02T08:00", "no time": "soon", "too far": "2036-01-01T00:00"} {
+		if err := at(wall, false); kind(err) != app.Invalid {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	w.Must(at("2026-03-02T12:00", false))
+	if _, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "x", Body: "<p>x</p>"}, 1); kind(err) != app.NotNow {
+		t.Errorf("what is scheduled was edited: %v", err)
+	}
+	w.Wait(2*time.Hour + 59*time.Minute)
+	time.Sleep(1200 * time.Millisecond)
+	if live(w, ref) {
+		t.Fatal("live before its time")
+	}
+	w.Wait(time.Minute)
+	w.Eventually(func() bool { return live(w, ref) })
+	rows, _, err := w.Trail(w.Context, app.TrailFilter{Article: ref, Action: "publish"})
+	w.Must(err)
+	if len(rows) != 1 || rows[0].Who != "Hermeneus" || !strings.Contains(rows[0].Note, "as pia had set for 2026-03-02 12:00 (UTC)") || strings.Contains(rows[0].Note, "late") {
+		t.Errorf("the trail says %+v", rows)
+	}
+	news, err := w.News(w.Context, c.Publisher, app.NewsPublication, 1)
+	w.Must(err)
+	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "went live") {
+		t.Errorf("who set the time was told %+v", news)
+	}
+
+	// Taken off, it does not go live.
+	other := ready(w, c, bills, "Other")
+	w.Must(w.Move(w.Context, c.Publisher, other, app.Step{Action: article.Schedule, Wall: "2026-03-02T12:30"}))
+	w.Must(w.Move(w.Context, c.Publisher, other, app.Step{Action: article.Unschedule}))
+	w.Wait(time.Hour)
+	time.Sleep(1200 * time.Millisecond)
+	if live(w, other) {
+		t.Error("what was taken off the schedule went live")
+	}
+	// An end date withdraws, and tells readers why.
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."}))
+	if !live(w, ref) {
+		t.Fatal("withdrawn at once")
+	}
+	w.Wait(12 * time.Hour)
+	w.Eventually(func() bool { return !live(w, ref) })
+	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); err == nil || !strings.Contains(err.Error(), "The sale is over.") {
+		t.Errorf("its readers are told %v", err)
+	}
+}
+
+func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	sites, err := w.Sites(w.Context)
+	w.Must(err)
+	sites[0].Zone = "Europe/London"
+	_, err = w.KeepSite(w.Context, c.Administrator, sites[0])
+	w.Must(err)
+	ref := ready(w, c, w.Category(c.Author, "Bills"), "Summer")
+	skipped := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-03-29T01:30"})
+	if kind(skipped) != app.Invalid || !strings.Contains(saidOf(skipped, "at"), "02:00") {
+		t.Errorf("an hour that is skipped: %v %s", skipped, saidOf(skipped, "at"))
+	}
+	for second, want := range map[bool]string{false: "2026-10-25T00:30:00Z", true: "2026-10-25T01:30:00Z"} {
+		w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-10-25T01:30", Second: second}))
+		round, err := w.ReadRound(w.Context, c.Publisher, ref)
+		w.Must(err)
+		if round.Due == nil || round.Due.At.UTC().Format(time.RFC3339) != want || round.Due.Zone != "Europe/London" {
+			t.Errorf("the repeated hour: %+v", round.Due)
+		}
+		w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Unschedule}))
+	}
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-07-01T09:00"}))
+	if round, err := w.ReadRound(w.Context, c.Publisher, ref); err != nil || round.Due.At.UTC().Hour() != 8 {
+		t.Errorf("in summer: %+v, %v", round.Due, err)
+	}
+}
+
+// Two instances find the same thing due; a third was down at the time. It is done
+// once, and said to be late.
+func TestItIsPublishedOnceWhoeverFindsItDue(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	refs := make([]string, 6)
+	for i := range refs {
+		refs[i] = ready(w, c, bills, "Article "+string(rune('a'+i)))
+		w.Must(w.Move(w.Context, c.Publisher, refs[i], app.Step{Action: article.Schedule, Wall: "2026-03-02T10:00"}))
+	}
+	w.Close() // the server is down at the minute
+	w.Wait(3 * time.Hour)
+	first, second := w.Instance(), w.Instance()
+	w.Eventually(func() bool {
+		for _, ref := range refs {
+			if _, err := first.OpenPage(w.Context, app.Visitor{Preview: true}, "help", ref); err != nil {
+				return false
+			}
+		}
+		return true
+	})
+	for _, ref := range refs {
+		rows, _, err := second.Trail(w.Context, app.TrailFilter{Article: ref, Action: "publish"})
+		w.Must(err)
+		if len(rows) != 1 || !strings.Contains(rows[0].Note, "late by 2h0m0s") {
+			t.Errorf("%s went live %d times: %+v", ref, len(rows), rows)
+		}
+	}
+	// Both find it within a second.
+	for _, a := range []*app.App{first, second} {
+		w.Eventually(func() bool {
+			found, err := a.Search(w.Context, app.Visitor{Preview: true}, "Article c")
+			w.Must(err)
+			return len(found) > 0 && found[0].Reference == refs[2]
+		})
+	}
+}
+
+func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	ref := ready(w, c, w.Category(c.Author, "Bills"), "Members")
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn}))
+	showInFlow(w, c, ref)
+	w.Wait(time.Hour)
+	w.Eventually(func() bool {
+		a, err := w.ReadArticle(w.Context, c.Author, ref)
+		w.Must(err)
+		return a.State == article.Approved
+	})
+	if live(w, ref) {
+		t.Error("it went live against the flow")
+	}
+	news, err := w.News(w.Context, c.Publisher, app.NewsPublication, 1)
+	w.Must(err)
+	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "could not be done") || !strings.Contains(news.Items[0].Text, "front door") {
+		t.Errorf("told %+v", news)
+	}
+}
+
+// showInFlow makes a live flow that shows an article. The flow's own check would
+// refuse what is not live, so another is live in its place while it is published.
+func showInFlow(w *apptest.World, c apptest.Crew, ref string) {
+	w.T.Helper()
+	script := `{"name":"The front door","language":"en","start":"hello","turns":[{"id":"hello","kind":"suggest","text":"Look.","articles":["` + ref + `"],"helped":"bye","not_helped":"bye","nothing":"bye"},{"id":"bye","kind":"close","text":"Bye."}]}`
+	w.Must(w.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
+	w.Must(w.DB().Exec(`INSERT INTO flow_versions (flow_id, number, script, published_by, published_at) SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).Error)
+	w.Must(w.DB().Exec(`UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`).Error)
+	w.T.Cleanup(func() {})
+}
+
+func TestWhatAnArticleTouches(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	ref := ready(w, c, bills, "Prices")
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, 1, ""))
+	linking := w.Draft(c.Author, bills, "Linking", `<p>See <a href="/help/articles/`+ref+`">prices</a>.</p>`, "")
+	w.Publish(c, linking)
+	showInFlow(w, c, ref)
+
+	touches, err := w.Touches(w.Context, ref, "")
+	w.Must(err)
+	if len(touches.Flows) != 1 || touches.Flows[0].Turn != "hello" || len(touches.LinkedBy) != 1 || touches.LinkedBy[0].Reference != linking || len(touches.Feeds) != 1 || len(touches.Conflicts) != 0 {
+		t.Errorf("as it is: %+v", touches)
+	}
+	touches, err = w.Touches(w.Context, ref, audience.SignedIn)
+	w.Must(err)
+	if len(touches.Conflicts) != 1 || !strings.Contains(touches.Conflicts[0], "signed-in customers") || len(touches.Feeds) != 0 || touches.Changes == "" {
+		t.Errorf("for fewer: %+v", touches)
+	}
+	// The conflict is refused wherever the audience can be changed.
+	p := app.Properties{CategoryID: bills, OwnerID: c.Author.ID, Kind: "how-to", Audience: audience.SignedIn}
+	if err := w.SetProperties(w.Context, c.Publisher, ref, p); kind(err) != app.NotNow {
+		t.Errorf("by its properties: %v", err)
+	}
+	summary, err := w.SummariseBulk(w.Context, c.Publisher, app.Bulk{References: []string{ref, linking}, Audience: audience.SignedIn})
+	w.Must(err)
+	if summary.Refusals != 1 || summary.Refused[0].Reference != ref {
+		t.Errorf("among many: %+v", summary)
+	}
+	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, a.Version)
+	w.Must(err)
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
+	if err := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Staff}); kind(err) != app.NotNow {
+		t.Errorf("when publishing: %v", err)
+	}
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Everyone}))
+	touches, err = w.Touches(w.Context, linking, audience.Everyone)
+	w.Must(err)
+	if len(touches.Unlive) != 0 {
+		t.Errorf("links of a live article to a live one: %+v", touches.Unlive)
+	}
+}
+
+func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	old, now, inner := ready(w, c, bills, "Old"), ready(w, c, bills, "New"), ready(w, c, bills, "Inner")
+	for ref, to := range map[string]audience.Audience{old: audience.Everyone, now: audience.Everyone, inner: audience.Staff} {
+		w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: to}))
+	}
+	for name, to := range map[string]string{"itself": old, "what fewer may read": inner, "nothing": "A-9999"} {
+		if err := w.Move(w.Context, c.Publisher, old, app.Step{Action: article.Withdraw, To: to}); kind(err) != app.Invalid {
+			t.Errorf("sent to %s: %v", name, err)
+		}
+	}
+	w.Must(w.Move(w.Context, c.Publisher, old, app.Step{Action: article.Withdraw, To: now}))
+	_, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
+	gone, ok := err.(*app.Gone)
+	if !ok || gone.To != now || gone.Title != "Old" {
+		t.Errorf("its readers meet %+v, %v", gone, err)
+	}
+	w.Must(w.Move(w.Context, c.Publisher, now, app.Step{Action: article.Withdraw, Notice: "Prices have ended."}))
+	_, err = w.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
+	if gone, ok = err.(*app.Gone); !ok || gone.To != "" {
+		t.Errorf("sent to what is gone too: %+v", gone)
+	}
+	// Who might not have read it is not told that it was ever there.
+	w.Must(w.Move(w.Context, c.Publisher, inner, app.Step{Action: article.Withdraw, Notice: "A secret."}))
+	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", inner); kind(err) != app.NotFound {
+		t.Errorf("a customer meets %v", err)
+	}
+	// Published again, it is read again.
+	w.Must(w.Move(w.Context, c.Publisher, old, app.Step{Action: article.Publish}))
+	if !live(w, old) {
+		t.Error("published again, and not read")
+	}
+}
+
+func TestABatchIsOneThing(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	kept := ready(w, c, bills, "Kept")
+	w.Must(w.Act(w.Context, c.Publisher, kept, article.Publish, 1, ""))
+	a, err := w.ReadArticle(w.Context, c.Author, kept)
+	w.Must(err)
+	_, err = w.SaveArticle(w.Context, c.Author, kept, "", app.WorkingCopy{Title: "Kept anew", Body: "<p>New.</p>"}, a.Version)
+	w.Must(err)
+	refs := []string{kept}
+	for _, name := range []string{"One", "Two"} {
+		refs = append(refs, w.Draft(c.Author, bills, name, "<p>"+name+".</p>", ""))
+	}
+	id, err := w.MakeBatch(w.Context, c.Author, "Prices", "Prices of spring", refs)
+	w.Must(err)
+	if _, err := w.MakeBatch(w.Context, c.Author, "Second", "", refs[:1]); kind(err) != app.Invalid {
+		t.Errorf("in two batches: %v", err)
+	}
+	act := func(by app.Staff, s app.Step) (app.BatchDone, error) { return w.ActOnBatch(w.Context, by, id, s) }
+	if done, err := act(c.Author, app.Step{Action: article.Submit}); err != nil || done.Done != 3 {
+		t.Fatalf("sent as one: %+v, %v", done, err)
+	}
+	if _, err := act(c.Publisher, app.Step{Action: article.Publish}); err == nil {
+		t.Error("published before its gates")
+	}
+	if done, err := act(c.Reviewer, app.Step{Action: article.Approve}); err != nil || done.Done != 3 {
+		t.Fatalf("reviewed as one: %+v, %v", done, err)
+	}
+	if err := w.Act(w.Context, c.Publisher, refs[1], article.Publish, 0, ""); kind(err) != app.NotNow {
+		t.Errorf("a member alone: %v", err)
+	}
+	// One that cannot go keeps all from going.
+	late := ready(w, c, bills, "Late")
+	w.Must(w.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", []string{late}, nil))
+	w.Must(w.Act(w.Context, c.Reviewer, late, article.SendBack, 0, "wrong"))
+	if _, err := act(c.Publisher, app.Step{Action: article.Publish}); err == nil || live(w, refs[1]) {
+		t.Errorf("all or none: %v", err)
+	}
+	w.Must(w.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", nil, []string{late}))
+	if _, err := act(c.Publisher, app.Step{Action: article.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
+		t.Fatal(err)
+	}
+	b, err := w.ReadBatch(w.Context, c.Publisher, id)
+	w.Must(err)
+	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != article.Scheduled {
+		t.Errorf("scheduled: %+v", b)
+	}
+	w.Wait(time.Hour)
+	w.Eventually(func() bool { return live(w, refs[1]) && live(w, refs[2]) })
+	page, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", kept)
+	w.Must(err)
+	if page.Title != "Kept anew" {
+		t.Errorf("the third says %q", page.Title)
+	}
+	feed, err := w.ReadFeed(w.Context, apptest.Visitor("k"), bills)
+	w.Must(err)
+	if len(feed.Entries) != 3 || feed.Entries[0].Summary != "Prices of spring" {
+		t.Errorf("the feed: %+v", feed)
+	}
+	if _, err := act(c.Author, app.Step{Action: "undo"}); kind(err) != app.Denied {
+		t.Errorf("undone by an author: %v", err)
+	}
+	if _, err := act(c.Publisher, app.Step{Action: "undo"}); err != nil {
+		t.Fatal(err)
+	}
+	page, err = w.OpenPage(w.Context, apptest.Visitor("k"), "help", kept)
+	w.Must(err)
+	if page.Title != "Kept" || live(w, refs[1]) || live(w, refs[2]) {
+		t.Errorf("undone, it says %q", page.Title)
+	}
+	if _, err := act(c.Publisher, app.Step{Action: "undo"}); kind(err) != app.NotNow {
+		t.Errorf("undone twice: %v", err)
+	}
+}
+
+// Who is in the middle of a conversation reads the text it spoke of; what was
+// withdrawn is read by nobody.
+func TestAConversationKeepsWhatItShowed(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	ref := ready(w, c, w.Category(c.Author, "Bills"), "Prices")
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, 1, ""))
+	showInFlow(w, c, ref)
+	v := apptest.Visitor("k")
+	token, err := w.StartChat(w.Context, v)
+	w.Must(err)
+	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, a.Version)
+	w.Must(err)
+	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
+	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, saved.Version, ""))
+	inChat, err := w.OpenInChat(w.Context, v, token, ref)
+	w.Must(err)
+	outside, err := w.OpenPage(w.Context, v, "help", ref)
+	w.Must(err)
+	if inChat.Title != "Prices" || outside.Title != "Other prices" {
+		t.Errorf("in the conversation %q, outside %q", inChat.Title, outside.Title)
+	}
+	w.Must(w.Act(w.Context, c.Publisher, ref, article.Withdraw, 0, ""))
+	if _, err := w.OpenInChat(w.Context, v, token, ref); kind(err) != app.Withdrawn {
+		t.Errorf("withdrawn, in the conversation: %v", err)
+	}
+}
