@@ -152,6 +152,7 @@ type Page struct {
 	Audience    audience.Audience `json:"audience"`
 	Category    Name              `json:"category"`
 	LiveSince   time.Time         `json:"live_since"`
+	Change      string            `json:"change"` // what changed with it, in words; may be empty
 	ReadAfter   time.Duration     `json:"-"`
 	ReadSeconds float64           `json:"read_seconds"` // how long it must be visible to count as read
 	Voted       *bool             `json:"voted"`        // what this asker said of this revision
@@ -226,8 +227,10 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Audience     string
 		Language     string
 		LiveSince    time.Time
+		Change       string
 	}
-	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since
+	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
+			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
@@ -248,7 +251,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
 		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
 		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
-		LiveSince: row.LiveSince, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
+		LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
 	}
 	err = tx.Raw(`SELECT language FROM editions e JOIN articles a ON a.id = e.article_id WHERE a.number = ? AND live_revision_id IS NOT NULL
 		ORDER BY language <> ?, language`, number, sourceLanguage).Scan(&page.Languages).Error

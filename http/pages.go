@@ -63,6 +63,7 @@ type view struct {
 	Site        app.Site
 	Language    string // of the page's words, "" for that of the source
 	Alternates  []alternate
+	Feed        string // address of the feed of what changes here
 	Is          any // what this page is about
 }
 

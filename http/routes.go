@@ -122,7 +122,7 @@ func (s *server) categoryPage(c *fiber.Ctx) error {
 		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
 	}
 	return s.pages.show(c, fiber.StatusOK, "category", v, shelves, view{Title: shelves[0].Name, Description: shelves[0].Description,
-		Canonical: s.address(c, "/help/categories/"+c.Params("id"))})
+		Canonical: s.address(c, "/help/categories/"+c.Params("id")), Feed: s.address(c, "/help/categories/"+c.Params("id")+"/feed.atom")})
 }
 
 func (s *server) searchPage(c *fiber.Ctx) error {

@@ -109,6 +109,9 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(api, op("GET", "/api/staff/articles/{reference}/touches", "read-touches", "What publishing or withdrawing it touches"), func(ctx context.Context, _ app.Staff, in *touching) (*body[app.Touches], error) {
 		return wrap(s.app.Touches(ctx, in.Reference, in.Audience))
 	})
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/doing", "read-doing", "How the live article is doing"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Doing], error) {
+		return wrap(s.app.HowItIsDoing(ctx, in.Reference))
+	})
 	type confirming struct {
 		ArticleRef
 		Body struct {

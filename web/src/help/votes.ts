@@ -1,3 +1,25 @@
+interface Passage {
+  quote: string
+  line: number
+}
+
+/** Remembers the words that a reader marked last in the article. */
+function watchMarked(onMark: (p: Passage) => void) {
+  const text = document.querySelector('article[data-reference] .prose')
+  document.addEventListener('selectionchange', () => {
+    const selection = getSelection()
+    if (!text || !selection?.rangeCount || selection.isCollapsed || !text.contains(selection.anchorNode))
+      return
+    const at = selection.anchorNode
+    const start = at instanceof Element ? at : at?.parentElement
+    const lines = [...text.querySelectorAll('p, h2, h3, h4, pre, summary, figcaption')]
+    const line = lines.findIndex((l) => l.contains(start ?? null))
+    // What runs over several lines is kept as far as the first goes.
+    const quote = selection.toString().split('\n')[0]?.trim() ?? ''
+    if (line >= 0 && quote.length > 1) onMark({ quote: quote.slice(0, 500), line })
+  })
+}
+
 /** Votes without leaving the page; without this program the form is sent as it is. */
 export function voteInPlace() {
   const section = document.querySelector<HTMLElement>('.helped')
@@ -9,12 +31,31 @@ export function voteInPlace() {
 
   comment.hidden = 'later' in comment.dataset
 
+  let marked: Passage | undefined
+  const about = comment.querySelector<HTMLElement>('.about')
+  function showMarked() {
+    if (!about) return
+    about.hidden = !marked
+    const words = about.querySelector('q')
+    if (words) words.textContent = marked?.quote ?? ''
+  }
+  const hint = comment.querySelector<HTMLElement>('.hint')
+  if (hint) hint.hidden = false
+  watchMarked((p) => {
+    marked = p
+    showMarked()
+  })
+  about?.querySelector('button')?.addEventListener('click', () => {
+    marked = undefined
+    showMarked()
+  })
+
   async function send(helped: boolean, words = ''): Promise<boolean> {
     try {
       const answer = await fetch(`/api/help/articles/${page?.dataset.reference}/vote`, {
         method: 'POST',
         headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ helped, comment: words }),
+        body: JSON.stringify({ helped, comment: words, ...(words && marked ? marked : {}) }),
       })
       return answer.ok
     } catch {

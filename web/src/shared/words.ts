@@ -50,6 +50,7 @@ export const states: Record<string, string> = {
   in_review: 'In review',
   sent_back: 'Sent back',
   approved: 'Approved',
+  scheduled: 'Scheduled',
   published: 'Published',
 }
 

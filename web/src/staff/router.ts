@@ -36,6 +36,14 @@ export const router = createRouter({
       props: true,
       meta: { title: 'Review' },
     },
+    {
+      path: '/review/batches/:id',
+      component: () => import('./views/Batch.vue'),
+      props: true,
+      meta: { title: 'Batch' },
+    },
+    { path: '/news', component: () => import('./views/News.vue'), meta: { title: 'News' } },
+    { path: '/trail', component: () => import('./views/Trail.vue'), meta: { title: 'The trail' } },
     { path: '/flows', component: () => import('./views/Flows.vue'), meta: { title: 'Flows' } },
     {
       path: '/handoffs/:reference?',
@@ -51,6 +59,17 @@ export const router = createRouter({
       meta: { title: 'Question' },
     },
     { path: '/settings', component: () => import('./views/Settings.vue'), meta: { title: 'Settings' } },
+    {
+      path: '/settings/paths',
+      component: () => import('./views/Paths.vue'),
+      meta: { title: 'Review paths' },
+    },
+    {
+      path: '/settings/people/:id/hand-over',
+      component: () => import('./views/HandOver.vue'),
+      props: true,
+      meta: { title: 'Hand over' },
+    },
     {
       path: '/settings/templates',
       component: () => import('./views/Templates.vue'),

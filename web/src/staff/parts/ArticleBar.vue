@@ -1,13 +1,17 @@
 <script setup lang="ts">
-import { Button, Modal } from 'ant-design-vue'
-import { useIntervalFn } from '@vueuse/core'
+import { Button } from 'ant-design-vue'
+import { onKeyStroke, useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Refused, Schemas } from '../../shared/api/client'
+import { api, call, type Refused, type Schemas } from '../../shared/api/client'
 import { ago, exact, time } from '../../shared/format'
 import { states } from '../../shared/words'
 import { has } from '../session'
+import { useAct } from '../use/act'
+import { typing } from '../use/keys'
 import EditionChooser from './EditionChooser.vue'
+import PublishDialog from './PublishDialog.vue'
+import WithdrawDialog from './WithdrawDialog.vue'
 
 /** Above the text: its state, who is writing, saved when, and the one next step. */
 const props = defineProps<{
@@ -18,9 +22,11 @@ const props = defineProps<{
   fault?: Refused
   busy: boolean
 }>()
-type Step = 'submit' | 'recall' | 'publish' | 'withdraw'
+type Step = 'submit' | 'recall'
 const emit = defineEmits<{ move: [action: Step, done: string]; takeOver: []; changed: [] }>()
 const router = useRouter()
+const { act } = useAct()
+const path = computed(() => ({ params: { path: { reference: props.article.reference } } }))
 const now = ref(Date.now())
 useIntervalFn(() => (now.value = Date.now()), 20_000)
 const may = (action: string) => props.article.allowed.includes(action)
@@ -40,14 +46,38 @@ const saying = computed(() => {
   return props.savedAt ? `Saved ${ago(props.savedAt, now.value)}` : ''
 })
 
-function withdraw() {
-  Modal.confirm({
-    title: 'Withdraw this article?',
-    content: 'Customers no longer find it. The text stays, and can be published again.',
-    okText: 'Withdraw it',
-    onOk: () => emit('move', 'withdraw', 'Withdrawn'),
-  })
+const publishing = ref(false)
+const withdrawing = ref(false)
+const overdue = computed(
+  () => props.article.live_revision > 0 && props.article.recheck_on <= new Date().toISOString().slice(0, 10),
+)
+const mayConfirm = computed(() => props.article.live_revision > 0 && has('author', 'publisher', 'reviewer'))
+
+async function stillTrue() {
+  const ok = await act(
+    () => call(api.POST('/api/staff/articles/{reference}/still-true', { ...path.value, body: {} })),
+    'Confirmed as still true',
+  )
+  if (ok) emit('changed')
 }
+async function follow() {
+  const ok = await act(
+    () =>
+      call(
+        api.PUT('/api/staff/articles/{reference}/following', {
+          ...path.value,
+          body: { follow: !props.article.following },
+        }),
+      ),
+    props.article.following ? 'You follow it no more' : 'You are told of what happens to it',
+  )
+  if (ok) emit('changed')
+}
+onKeyStroke('t', (e) => {
+  if (typing(e) || e.ctrlKey || e.metaKey || !mayConfirm.value) return
+  e.preventDefault()
+  void stillTrue()
+})
 </script>
 
 <template>
@@ -60,14 +90,27 @@ function withdraw() {
       ›
       {{ article.reference }}
     </span>
-    <EditionChooser :article="article" @changed="emit('changed')" />
+    <span class="row">
+      <button type="button" class="quiet" :aria-pressed="article.following" @click="follow">
+        {{ article.following ? 'Following' : 'Follow' }}
+      </button>
+      <EditionChooser :article="article" @changed="emit('changed')" />
+    </span>
   </div>
   <div class="bar leaf">
     <div>
       <strong>{{ states[article.state] }}</strong>
       <span class="faded">
         · <span :title="exact(article.written_at)">{{ article.writer.name }}</span>
+        <template v-if="article.gate"> · at “{{ article.gate }}”</template>
         <template v-if="article.live_revision"> · revision {{ article.live_revision }} is live</template>
+        <strong v-if="overdue" class="due"> · recheck was due {{ article.recheck_on }}</strong>
+        <template v-if="article.withdrawn_to">
+          · withdrawn, readers go to
+          <RouterLink :to="`/library/${article.withdrawn_to}`">{{
+            article.withdrawn_to
+          }}</RouterLink></template
+        >
       </span>
       <span
         class="saying"
@@ -77,7 +120,10 @@ function withdraw() {
       >
     </div>
     <div class="row">
-      <Button v-if="may('withdraw')" @click="withdraw">Withdraw</Button>
+      <Button v-if="mayConfirm" :type="overdue ? 'primary' : 'default'" title="Key: t" @click="stillTrue"
+        >Still true</Button
+      >
+      <Button v-if="may('withdraw')" @click="withdrawing = true">Withdraw</Button>
       <Button v-if="may('recall')" :loading="busy" @click="emit('move', 'recall', 'Taken back')"
         >Take back</Button
       >
@@ -87,12 +133,8 @@ function withdraw() {
         @click="router.push(`/review/${article.reference}`)"
         >Review</Button
       >
-      <Button
-        v-if="may('publish')"
-        type="primary"
-        :loading="busy"
-        @click="emit('move', 'publish', 'Published')"
-        >Publish now</Button
+      <Button v-if="may('publish') && article.state !== 'in_review'" type="primary" @click="publishing = true"
+        >Publish…</Button
       >
       <Button
         v-if="may('submit') && !other && status !== 'stale'"
@@ -103,6 +145,8 @@ function withdraw() {
       >
     </div>
   </div>
+  <PublishDialog v-model:open="publishing" :article="article" @done="emit('changed')" />
+  <WithdrawDialog v-model:open="withdrawing" :article="article" @done="emit('changed')" />
   <div v-if="other" class="leaf held row spread" role="status">
     <span>
       <strong>{{ other.name }}</strong> has been writing this since
@@ -133,6 +177,9 @@ function withdraw() {
 }
 .saying.fault {
   color: var(--rubric);
+}
+.due {
+  color: #7d560a;
 }
 .held {
   padding: 0.5rem 0.9rem;

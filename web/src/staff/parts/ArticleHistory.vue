@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, day, exact } from '../../shared/format'
 import { states } from '../../shared/words'
+import { deed } from '../use/deeds'
 import { tab } from '../use/hold'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
@@ -47,18 +48,6 @@ function restore(which: string, name: string) {
       if (ok) emit('changed')
     },
   })
-}
-
-const actions: Record<string, string> = {
-  begun: 'began it',
-  submit: 'sent it to review',
-  recall: 'took it back',
-  approve: 'approved it',
-  send_back: 'sent it back',
-  publish: 'published it',
-  withdraw: 'withdrew it',
-  properties: 'changed its properties',
-  restored: 'restored an earlier text',
 }
 </script>
 
@@ -145,10 +134,15 @@ const actions: Record<string, string> = {
       <li v-if="!autosaves.value.value?.length" class="faded">Earlier states are kept here for 30 days.</li>
     </ul>
 
-    <h2 class="sub">Trail</h2>
+    <h2 class="sub">
+      Trail
+      <RouterLink class="small" :to="{ path: '/trail', query: { article: article.reference } }"
+        >All of it</RouterLink
+      >
+    </h2>
     <ul class="plainlist small trail">
       <li v-for="(t, i) in article.trail" :key="i">
-        {{ t.who }} {{ actions[t.action] ?? t.action }}
+        {{ t.who }} {{ deed(t.action) }}
         <span class="faded" :title="exact(t.at)">{{ ago(t.at) }}</span>
         <span v-if="t.note" class="faded said">{{ t.note }}</span>
         <span v-if="t.from && t.to && t.from !== t.to" class="hidden"

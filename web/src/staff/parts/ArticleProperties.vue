@@ -32,6 +32,7 @@ const form = reactive({
   kind: '',
   audience: '',
   recheck_days: 180,
+  recheck_by_rule: true,
   interim_until: '',
   known_problem_id: 0,
 })
@@ -44,6 +45,7 @@ watch(
       kind: a.kind,
       audience: a.audience,
       recheck_days: a.recheck_days,
+      recheck_by_rule: a.recheck_by_rule,
       interim_until: a.interim_until,
       known_problem_id: a.known_problem?.id ?? 0,
     }),
@@ -109,18 +111,23 @@ async function save() {
       />
       <p v-if="owner?.disabled" class="wide small fault">The owner has left: give it to somebody else.</p>
       <label for="recheck">Recheck</label>
-      <span class="small"
-        >every
+      <span class="small">
+        <label class="rule"
+          ><input v-model="form.recheck_by_rule" type="checkbox" :disabled="locked" @change="save" /> by kind
+          and use,
+        </label>
+        every
         <InputNumber
           id="recheck"
           v-model:value="form.recheck_days"
           size="small"
           :min="1"
           :max="3660"
-          :disabled="locked"
+          :disabled="locked || form.recheck_by_rule"
           @blur="form.recheck_days !== article.recheck_days && save()"
         />
-        days, next {{ article.recheck_on }}</span
+        days, next {{ article.recheck_on
+        }}<template v-if="article.checked_on">; last confirmed {{ article.checked_on }}</template></span
       >
     </div>
     <InterimFields

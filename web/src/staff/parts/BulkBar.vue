@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { Button, message, Modal, Progress } from 'ant-design-vue'
+import { Button, Input, message, Modal, Progress } from 'ant-design-vue'
 import { computed, h, reactive, ref } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import { has } from '../session'
@@ -20,6 +21,7 @@ const selected = defineModel<number[]>('selected', { required: true })
 const emit = defineEmits<{ changed: [] }>()
 const { act, busy, refused } = useAct()
 const { job, follow } = useJob()
+const router = useRouter()
 const open = ref(false)
 const everything = ref(false)
 const summary = ref<Schemas['BulkSummary']>()
@@ -108,6 +110,17 @@ async function undo(id: number, key: string) {
     emit('changed')
   })
 }
+const together = ref(false)
+const name = ref('')
+async function batch() {
+  await act(async () => {
+    const made = await call(
+      api.POST('/api/staff/batches', { body: { name: name.value, references: references.value } }),
+    )
+    together.value = false
+    await router.push(`/review/batches/${made.id}`)
+  })
+}
 const exported = computed(() =>
   everything.value
     ? '/api/staff/export?' +
@@ -123,9 +136,26 @@ const exported = computed(() =>
       ><input v-model="everything" type="checkbox" /> all {{ total }} that fit</label
     >
     <Button size="small" type="primary" @click="begin">Change them</Button>
+    <Button v-if="!everything" size="small" @click="together = true">Put them together</Button>
     <a :href="exported" download>Take them out</a>
     <button type="button" class="quiet" @click="selected = []">Select none</button>
   </div>
+  <Modal v-model:open="together" title="Publish them together" :footer="null">
+    <form @submit.prevent="batch">
+      <p class="small">Reviewed as one, live as one or not at all, and undone as one.</p>
+      <label for="batch-name">Name of the batch</label>
+      <Input id="batch-name" v-model:value="name" :maxlength="120" placeholder="Prices from April" />
+      <p v-if="refused" class="fault" role="alert">
+        {{ refused.problem.errors?.map((e) => e.message).join(' ') || refused.problem.detail }}
+      </p>
+      <div class="row">
+        <Button type="primary" html-type="submit" :loading="busy" :disabled="!name.trim()"
+          >Put them together</Button
+        >
+        <Button @click="together = false">Cancel</Button>
+      </div>
+    </form>
+  </Modal>
   <Modal v-model:open="open" :title="`Change ${counted(meant, 'article')}`" :footer="null">
     <form @submit.prevent="summary ? go() : look()">
       <BulkFields

@@ -6,6 +6,7 @@ import { audiences } from '../../shared/words'
 import { has } from '../session'
 import { useAct } from '../use/act'
 import { keepMedia } from '../use/files'
+import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
 
 /** Adds a category, or changes, merges and removes one. */
@@ -19,6 +20,31 @@ const emit = defineEmits<{ choose: [id: number]; changed: [] }>()
 const { act, busy, refused } = useAct()
 const form = reactive({ name: '', description: '', audience: 'everyone', parent_id: 0 })
 const into = ref(0)
+const reviewing = reactive({ path_id: 0, steward_id: 0 })
+const held = useLoad(
+  () => [open.value, props.category?.id],
+  async () =>
+    open.value && props.category
+      ? call(api.GET('/api/staff/categories/{id}/reviewing', { params: { path: { id: props.category.id } } }))
+      : undefined,
+)
+const paths = useLoad(
+  () => open.value,
+  async () => (open.value ? call(api.GET('/api/staff/paths')) : []),
+)
+const people = useLoad(
+  () => open.value,
+  async () => (open.value ? call(api.GET('/api/staff/people')) : []),
+)
+watch(
+  held.value,
+  (h) =>
+    h &&
+    Object.assign(reviewing, {
+      path_id: h.own_path ? h.path_id : 0,
+      steward_id: h.own_steward ? h.steward_id : 0,
+    }),
+)
 const picture = ref('')
 const indented = (c: Schemas['Category']) => ({ value: c.id, label: '\u2003'.repeat(c.depth - 1) + c.name })
 
@@ -54,6 +80,13 @@ async function save() {
           }),
         )
     }
+    const h = held.value.value
+    if (
+      h &&
+      (reviewing.path_id !== (h.own_path ? h.path_id : 0) ||
+        reviewing.steward_id !== (h.own_steward ? h.steward_id : 0))
+    )
+      await call(api.PUT('/api/staff/categories/{id}/reviewing', { ...path, body: { ...reviewing } }))
     if (picture.value !== (props.category?.picture ?? ''))
       await call(
         api.PUT('/api/staff/categories/{id}/picture', {
@@ -124,6 +157,40 @@ async function choosePicture(e: Event) {
         />
         <button v-if="picture" type="button" class="quiet small" @click="picture = ''">Without</button>
       </span>
+      <template v-if="held.value.value && has('administrator')">
+        <label for="category-path">Review path</label>
+        <Choice
+          id="category-path"
+          v-model="reviewing.path_id"
+          :options="[
+            {
+              value: 0,
+              label: held.value.value.own_path ? 'Its parent’s' : `Its parent’s: ${held.value.value.name}`,
+            },
+            ...(paths.value.value ?? []).map((p) => ({ value: p.id, label: p.name })),
+          ]"
+        />
+        <label for="category-steward">Steward</label>
+        <Choice
+          id="category-steward"
+          v-model="reviewing.steward_id"
+          :options="[
+            {
+              value: 0,
+              label: held.value.value.own_steward
+                ? 'Its parent’s'
+                : `Its parent’s: ${held.value.value.steward_name || 'nobody'}`,
+            },
+            ...(people.value.value ?? [])
+              .filter((p) => !p.disabled)
+              .map((p) => ({ value: p.id, label: p.name })),
+          ]"
+        />
+      </template>
+      <p v-else-if="held.value.value" class="small faded">
+        Reviewed on the path “{{ held.value.value.name }}”; steward:
+        {{ held.value.value.steward_name || 'nobody' }}.
+      </p>
       <div class="row buttons">
         <Button type="primary" html-type="submit" :loading="busy">{{
           category ? 'Save category' : 'Add category'

@@ -12,9 +12,12 @@ const keys = [
   ['x', 'Select the line'],
   ['Alt+↑ ↓', 'Move the line, or the category (Alt+← → out of and into another)'],
   ['## - 1. > !note', 'A heading, a list, steps, a quote, a callout (at the start of a line)'],
+  ['c', 'Comment on the marked words (in a review, or outside the text)'],
+  ['a', 'Take the suggested words into the text'],
+  ['t', 'Still true (outside the text, and in lists)'],
   ['Ctrl+S', 'Save now (it is saved anyway)'],
   ['Ctrl+K', 'Link (while writing); insert an article (in a reply)'],
-  ['Ctrl+Enter', 'Send to review; send a reply'],
+  ['Ctrl+Enter', 'Send to review; approve; send a reply'],
   ['Esc', 'Back out'],
 ]
 </script>

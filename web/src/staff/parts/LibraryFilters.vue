@@ -37,6 +37,8 @@ const flags = [
   { key: 'unlinked', label: 'Unlinked' },
   { key: 'unopened', label: 'Never opened' },
   { key: 'left', label: 'Owner has left' },
+  { key: 'feedback', label: 'Reader waits' },
+  { key: 'dead', label: 'Dead link' },
 ] as const
 const any = (label: string, words: Record<string, string>) => [
   { value: '', label },
@@ -56,6 +58,8 @@ const clear: Filter = {
   unlinked: undefined,
   unopened: undefined,
   left: undefined,
+  feedback: undefined,
+  dead: undefined,
   live: undefined,
   language: undefined,
 }

@@ -6,6 +6,7 @@ import { has, signOut, who } from '../session'
 import FindField from './FindField.vue'
 import Keys from './Keys.vue'
 import { typing } from '../use/keys'
+import { unread, watchNews } from '../use/news'
 
 const router = useRouter()
 const keys = ref(false)
@@ -25,6 +26,8 @@ async function leave() {
   router.push('/sign-in')
 }
 
+watchNews()
+
 onKeyStroke('?', (e) => {
   if (!typing(e)) keys.value = true
 })
@@ -40,6 +43,13 @@ onKeyStroke('?', (e) => {
     </nav>
     <FindField />
     <div class="person">
+      <RouterLink to="/news" :class="{ told: unread }"
+        >News<template v-if="unread">
+          <span class="number">{{ unread > 99 ? '99+' : unread }}</span><span class="hidden">
+            unread</span
+          ></template
+        ></RouterLink
+      >
       <a href="/help" target="_blank" rel="noopener">Help centre</a>
       <span :title="who?.roles.join(', ')">{{ who?.name }}</span>
       <button type="button" class="quiet" @click="leave">Sign out</button>
@@ -85,8 +95,11 @@ nav a.router-link-active {
   white-space: nowrap;
   color: var(--faded);
 }
+.number {
+  font-weight: 600;
+}
 @media (max-width: 1150px) {
-  .person a {
+  .person a[target] {
     display: none;
   }
 }

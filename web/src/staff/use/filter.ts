@@ -7,7 +7,18 @@ type Query = NonNullable<paths['/api/staff/articles']['get']['parameters']['quer
 export type Filter = { [K in keyof Omit<Query, 'page'>]?: Query[K] | undefined }
 
 const numbers = ['category', 'owner', 'site'] as const
-const flags = ['here', 'live', 'left', 'behind', 'overdue', 'interim', 'unlinked', 'unopened'] as const
+const flags = [
+  'here',
+  'live',
+  'left',
+  'behind',
+  'overdue',
+  'interim',
+  'unlinked',
+  'unopened',
+  'feedback',
+  'dead',
+] as const
 const words = ['state', 'kind', 'audience', 'language', 'words', 'sort'] as const
 
 /** Reads a filter from an address; what is empty or unknown is left out. */

@@ -2,7 +2,7 @@
 import { message } from 'ant-design-vue'
 import { onKeyStroke, useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import ArticleBar from '../parts/ArticleBar.vue'
 import ArticleHistory from '../parts/ArticleHistory.vue'
@@ -11,6 +11,7 @@ import ArticleProperties from '../parts/ArticleProperties.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import MergeTexts from '../parts/MergeTexts.vue'
+import Voices from '../parts/Voices.vue'
 import SourceColumn from '../parts/SourceColumn.vue'
 import TextEditor from '../editor/TextEditor.vue'
 import { who } from '../session'
@@ -19,6 +20,9 @@ import { tab, useHold } from '../use/hold'
 import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
 import { useWorkingCopy } from '../use/workingCopy'
+
+type Leaf = 'notes' | 'said' | 'properties' | 'history'
+const numbered = (n?: number) => (n ? ` · ${n}` : '')
 
 const props = defineProps<{ reference: string }>()
 const router = useRouter()
@@ -46,7 +50,28 @@ const advice = useLoad(
 const hold = useHold(props.reference, reload)
 const editor = ref<InstanceType<typeof TextEditor>>()
 const drawn = ref(0)
-const leaf = ref<'notes' | 'properties' | 'history'>('notes')
+const leaf = ref<Leaf>(useRoute().query.leaf === 'said' ? 'said' : 'notes')
+const said = useLoad(
+  () => props.reference,
+  async () => {
+    const [comments, feedback] = await Promise.all([
+      call(api.GET('/api/staff/articles/{reference}/comments', path)),
+      call(api.GET('/api/staff/articles/{reference}/feedback', path)),
+    ])
+    return { comments, feedback }
+  },
+)
+const unanswered = computed(
+  () =>
+    (said.value.value?.comments ?? []).filter((c) => !c.resolved_at).length +
+    (said.value.value?.feedback ?? []).filter((f) => ['', 'passed_on'].includes(f.answer)).length,
+)
+const leaves = computed(() => ({
+  notes: `Notes${numbered(advice.value.value?.checks.length)}`,
+  said: `Said${numbered(unanswered.value)}`,
+  properties: 'Properties',
+  history: 'History',
+}))
 
 const may = (action: string) => article.value?.allowed.includes(action) ?? false
 const other = computed(() => {
@@ -76,6 +101,7 @@ async function displaced() {
 }
 
 useLive(`/api/staff/articles/${props.reference}/events`, () => {
+  void said.reload()
   // Between a key and its save the answer would be older than what is on the page.
   if (other.value || (status.value !== 'typing' && status.value !== 'saving')) void reload()
 })
@@ -87,9 +113,8 @@ async function takeOver() {
   if (await act(hold.takeOver)) await reload()
 }
 
-async function move(action: 'submit' | 'recall' | 'publish' | 'withdraw', done: string) {
-  editor.value?.flush()
-  await writing.save()
+async function move(action: 'submit' | 'recall', done: string) {
+  await saveAll()
   if (status.value !== 'saved') return
   const ok = await act(
     () =>
@@ -126,15 +151,15 @@ async function merged(body: string, title: string) {
 function addKeyword(word: string) {
   if (!copy.keywords.includes(word)) copy.keywords = [...copy.keywords, word]
 }
-function saveNow() {
+async function saveAll() {
   editor.value?.flush()
-  void writing.save()
+  await writing.save()
 }
 
 onKeyStroke('s', (e) => {
   if (!e.ctrlKey && !e.metaKey) return
   e.preventDefault()
-  saveNow()
+  void saveAll()
 })
 onKeyStroke('Enter', (e) => {
   if ((e.ctrlKey || e.metaKey) && may('submit')) void move('submit', 'Sent to review')
@@ -172,6 +197,10 @@ onKeyStroke('Escape', (e) => {
         :who="article.writer.name"
         @merged="merged"
       />
+      <p v-if="article.state === 'in_review' && editable" class="leaf note small">
+        It waits at the gate “{{ article.gate }}”. A change to the text clears what was passed before it.
+        <RouterLink :to="`/review/${reference}`">The review</RouterLink>
+      </p>
       <p v-if="article.decision_note && article.state === 'sent_back'" class="leaf note">
         <strong>Sent back:</strong> {{ article.decision_note }}
       </p>
@@ -204,7 +233,7 @@ onKeyStroke('Escape', (e) => {
     <template v-if="article" #margin>
       <div class="row leaves" role="tablist" aria-label="Margin">
         <button
-          v-for="(label, name) in { notes: 'Notes', properties: 'Properties', history: 'History' }"
+          v-for="(label, name) in leaves"
           :id="`leaf-${name}`"
           :key="name"
           type="button"
@@ -213,12 +242,7 @@ onKeyStroke('Escape', (e) => {
           aria-controls="leaf"
           @click="leaf = name"
         >
-          {{ label
-          }}{{
-            name === 'notes' && advice.value.value?.checks.length
-              ? ` · ${advice.value.value.checks.length}`
-              : ''
-          }}
+          {{ label }}
         </button>
       </div>
       <div id="leaf" role="tabpanel" :aria-labelledby="`leaf-${leaf}`">
@@ -230,6 +254,16 @@ onKeyStroke('Escape', (e) => {
           :editable="editable"
           @changed="advice.reload"
           @keyword="addKeyword"
+        />
+        <Voices
+          v-if="leaf === 'said' && said.value.value"
+          :article="article"
+          :comments="said.value.value.comments"
+          :feedback="said.value.value.feedback"
+          :editable="editable"
+          :drawn="[drawn, article.version]"
+          :settle="saveAll"
+          @changed="(reload(), said.reload())"
         />
         <ArticleProperties
           v-if="leaf === 'properties'"

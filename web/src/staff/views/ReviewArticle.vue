@@ -1,21 +1,21 @@
 <script setup lang="ts">
-import { Button, Textarea } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
-import { ago, exact } from '../../shared/format'
+import { ago, counted, exact, percent } from '../../shared/format'
 import { audiences, states } from '../../shared/words'
+import Comments from '../parts/Comments.vue'
+import DecisionBox from '../parts/DecisionBox.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import OutcomeBar from '../parts/OutcomeBar.vue'
 import SpanWords from '../parts/SpanWords.vue'
-import { useAct } from '../use/act'
+import TouchesList from '../parts/TouchesList.vue'
+import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
 
 const props = defineProps<{ reference: string }>()
 const router = useRouter()
-const note = ref('')
-const { act, busy, refused } = useAct()
 const path = computed(() => ({ params: { path: { reference: props.reference } } }))
 
 const {
@@ -25,37 +25,51 @@ const {
 } = useLoad(
   () => props.reference,
   async () => {
-    const [article, changes] = await Promise.all([
+    const [article, changes, round, comments] = await Promise.all([
       call(api.GET('/api/staff/articles/{reference}', path.value)),
       call(api.GET('/api/staff/articles/{reference}/changes', path.value)),
+      call(api.GET('/api/staff/articles/{reference}/round', path.value)),
+      call(api.GET('/api/staff/articles/{reference}/comments', path.value)),
     ])
-    return { article, changes }
+    return { article, changes, round, comments }
   },
 )
-const view = ref<'changes' | 'text'>()
+// What stands around the text is not needed to begin reading it.
+const around = useLoad(
+  () => props.reference,
+  async () => {
+    const [advice, touches, doing] = await Promise.all([
+      call(api.GET('/api/staff/articles/{reference}/advice', path.value)),
+      call(api.GET('/api/staff/articles/{reference}/touches', path.value)),
+      call(api.GET('/api/staff/articles/{reference}/doing', path.value)),
+    ])
+    return { advice, touches, doing }
+  },
+)
+useLive(`/api/staff/articles/${props.reference}/events`, () => void reload())
+const view = ref<'changes' | 'text' | 'beside'>()
 const shown = computed(() => view.value ?? (loaded.value?.article.live_revision ? 'changes' : 'text'))
-const may = (action: string) => loaded.value?.article.allowed.includes(action) ?? false
-const own = computed(() => loaded.value?.article.state === 'in_review' && !may('approve') && may('send_back'))
+const views = [
+  { value: 'changes', label: 'Changes marked' },
+  { value: 'text', label: 'As customers read it' },
+  { value: 'beside', label: 'Beside the live one' },
+] as const
+const live = useLoad(
+  () => [props.reference, shown.value, loaded.value?.article.live_revision],
+  async () =>
+    shown.value === 'beside' && loaded.value?.article.live_revision
+      ? call(
+          api.GET('/api/staff/articles/{reference}/texts/{which}', {
+            params: { path: { reference: props.reference, which: 'live' } },
+          }),
+        )
+      : undefined,
+)
 
-async function decide(action: 'approve' | 'send_back' | 'publish', done: string) {
-  const version = loaded.value?.article.version ?? 0
-  const ok = await act(
-    () =>
-      call(
-        api.POST('/api/staff/articles/{reference}/actions', {
-          ...path.value,
-          body: { action, version, note: note.value },
-        }),
-      ),
-    done,
-  )
-  if (!ok) {
-    if (refused.value?.kind === 'stale-save') await reload()
-    return
-  }
-  note.value = ''
+async function decided() {
   await reload()
-  if (!may('publish') && !may('approve')) await router.push('/review')
+  const a = loaded.value?.article
+  if (a && !a.allowed.includes('publish') && !a.allowed.includes('approve')) await router.push('/review')
 }
 </script>
 
@@ -63,14 +77,21 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
   <Frame margin-title="Decision">
     <Failed v-if="error" :error="error" @retry="reload" />
     <template v-if="loaded">
-      <p class="crumbs small"><RouterLink to="/review">Review</RouterLink> › {{ reference }}</p>
+      <p class="crumbs small">
+        <RouterLink to="/review">Review</RouterLink> ›
+        <RouterLink :to="`/library/${reference}`">{{ reference }}</RouterLink>
+      </p>
       <div class="row spread">
         <div class="row small" role="group" aria-label="What to read">
-          <button type="button" class="quiet" :aria-pressed="shown === 'changes'" @click="view = 'changes'">
-            Changes marked
-          </button>
-          <button type="button" class="quiet" :aria-pressed="shown === 'text'" @click="view = 'text'">
-            As customers read it
+          <button
+            v-for="v in views.filter((v) => v.value !== 'beside' || loaded?.article.live_revision)"
+            :key="v.value"
+            type="button"
+            class="quiet"
+            :aria-pressed="shown === v.value"
+            @click="view = v.value"
+          >
+            {{ v.label }}
           </button>
         </div>
         <span class="faded small">
@@ -83,12 +104,20 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
       </div>
       <template v-if="shown === 'changes'">
         <h1><SpanWords :spans="loaded.changes.title" /></h1>
-        <div class="prose compared" v-html="loaded.changes.body.html" />
+        <div class="prose compared" data-text v-html="loaded.changes.body.html" />
       </template>
-      <template v-else>
-        <h1>{{ loaded.article.copy.title }}</h1>
-        <div class="prose" v-html="loaded.article.copy.body" />
-      </template>
+      <div v-else :class="{ columns: shown === 'beside' }">
+        <div v-if="shown === 'beside' && live.value.value">
+          <p class="small faded">Live now</p>
+          <h2 class="title">{{ live.value.value.title }}</h2>
+          <div class="prose" v-html="live.value.value.body" />
+        </div>
+        <div>
+          <p v-if="shown === 'beside'" class="small faded">In review</p>
+          <h1>{{ loaded.article.copy.title }}</h1>
+          <div class="prose" data-text v-html="loaded.article.copy.body" />
+        </div>
+      </div>
     </template>
     <template v-if="loaded" #margin>
       <h2 class="first">{{ states[loaded.article.state] }}</h2>
@@ -101,37 +130,53 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
           }}</span></template
         >. For {{ audiences[loaded.article.audience]?.toLowerCase() }}, in {{ loaded.article.category.name }}.
       </p>
-      <p v-if="own" class="small">You wrote or submitted this text, so somebody else approves it.</p>
-      <template v-if="may('approve') || may('send_back')">
-        <label for="note">Decision note</label>
-        <Textarea
-          id="note"
-          v-model:value="note"
-          :rows="5"
-          :maxlength="2000"
-          placeholder="What is right, or what should change. Needed to send it back."
-        />
-        <div class="row decide">
-          <Button v-if="may('approve')" type="primary" :loading="busy" @click="decide('approve', 'Approved')"
-            >Approve</Button
+      <DecisionBox :article="loaded.article" :round="loaded.round" @changed="reload" @decided="decided" />
+      <h2 class="sub">Comments</h2>
+      <Comments
+        :reference="reference"
+        :comments="loaded.comments"
+        :may-accept="false"
+        :drawn="[loaded.article.version, shown]"
+        @changed="reload"
+      />
+      <template v-if="around.value.value">
+        <details open>
+          <summary class="sub">
+            {{ counted(around.value.value.advice.checks.length, 'note') }} on the text
+          </summary>
+          <ul class="plainlist small">
+            <li v-for="c in around.value.value.advice.checks" :key="c.key">{{ c.message }}</li>
+            <li v-if="!around.value.value.advice.checks.length" class="faded">Nothing to mend.</li>
+          </ul>
+        </details>
+        <TouchesList :touches="around.value.value.touches" />
+        <p v-if="loaded.article.known_problem" class="small">
+          Interim, until “{{ loaded.article.known_problem.name }}” is solved.
+        </p>
+        <h2 class="sub">How the live one is doing</h2>
+        <p class="small">
+          In 90 days opened {{ around.value.value.doing.opened }} times and read
+          {{ around.value.value.doing.read }}.
+          <template v-if="around.value.value.doing.helpful.of">
+            Helped {{ around.value.value.doing.helpful.count }} of
+            {{ around.value.value.doing.helpful.of }} who said ({{
+              percent(around.value.value.doing.helpful.low)
+            }}
+            to {{ percent(around.value.value.doing.helpful.high) }}).</template
           >
-          <Button v-if="may('publish')" type="primary" :loading="busy" @click="decide('publish', 'Published')"
-            >Publish now</Button
+          <template v-if="around.value.value.doing.contact.of">
+            A contact after reading: {{ around.value.value.doing.contact.count }} of
+            {{ counted(around.value.value.doing.contact.of, 'question') }}.</template
           >
-          <Button :disabled="busy" @click="decide('send_back', 'Sent back')">Send back</Button>
-        </div>
-        <p v-if="refused" class="fault small" role="alert">{{ refused.problem.detail }}</p>
+        </p>
+        <OutcomeBar :counts="loaded.article.outcomes" />
+        <p class="small">
+          <RouterLink :to="{ path: '/outcomes', query: { article: reference.split('.')[0] } }"
+            >The questions</RouterLink
+          >
+        </p>
       </template>
-      <p v-else class="small">
-        You can read it here. <RouterLink :to="`/library/${reference}`">Open it in the library</RouterLink>
-      </p>
-      <p v-if="loaded.article.decision_note" class="small">
-        <strong>Last note:</strong> {{ loaded.article.decision_note }}
-      </p>
-      <h3>Keywords</h3>
-      <p class="small">{{ loaded.article.copy.keywords.join(', ') || 'None yet' }}</p>
-      <h3>How the live one is doing</h3>
-      <OutcomeBar :counts="loaded.article.outcomes" />
+      <p class="small faded">Keywords: {{ loaded.article.copy.keywords.join(', ') || 'none yet' }}</p>
     </template>
   </Frame>
 </template>
@@ -140,17 +185,28 @@ async function decide(action: 'approve' | 'send_back' | 'publish', done: string)
 .crumbs {
   margin: 0 0 0.5rem;
 }
-h1 {
+h1,
+.title {
   margin-top: 0.8rem;
+}
+.title {
+  font-size: 1.6rem;
 }
 .first {
   margin-top: 0;
 }
-.decide {
-  margin-top: 0.7rem;
-}
 button[aria-pressed='true'] {
   text-decoration: underline;
   text-underline-offset: 4px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 2rem;
+}
+summary.sub {
+  font: 600 0.95rem var(--face);
+  margin: 1.3rem 0 0.35rem;
+  cursor: pointer;
 }
 </style>

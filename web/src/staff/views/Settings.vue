@@ -6,6 +6,7 @@ import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import RoleBoxes from '../parts/RoleBoxes.vue'
 import { has } from '../session'
+import { articleKinds } from '../use/kinds'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 
@@ -21,6 +22,19 @@ const settings = useLoad(
 )
 const hours = ref(72)
 watch(settings.value, (s) => (hours.value = s?.return_window_hours ?? 72))
+
+const rule = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/recheck-rule')),
+)
+const days = reactive<Record<string, number>>({})
+watch(rule.value, (r) => r && Object.assign(days, r))
+async function saveRule() {
+  await act(
+    () => call(api.PUT('/api/staff/recheck-rule', { body: { ...days } })),
+    'Changed; the dates follow',
+  )
+}
 
 const adding = ref(false)
 const form = reactive({ name: '', email: '', password: '', roles: ['author'], team: '' })
@@ -61,6 +75,8 @@ async function saveHours() {
     <p class="row">
       <RouterLink to="/settings/sites">Help centres</RouterLink>
       <RouterLink to="/settings/templates">Templates</RouterLink>
+      <RouterLink to="/settings/paths">Review paths</RouterLink>
+      <RouterLink to="/trail">The trail</RouterLink>
     </p>
     <p v-if="!has('administrator')" class="empty">
       Only administrators change settings. Ask one if something here should be different.
@@ -99,10 +115,31 @@ async function saveHours() {
                 <button type="button" class="quiet" @click="change(p, { disabled: !p.disabled })">
                   {{ p.disabled ? 'Let in again' : 'Disable' }}
                 </button>
+                <RouterLink
+                  class="hand"
+                  :to="`/settings/people/${p.id}/hand-over`"
+                  :aria-label="`Hand over what ${p.name} looks after`"
+                  >Hand over</RouterLink
+                >
               </td>
             </tr>
           </tbody>
         </table>
+      </section>
+      <section v-if="rule.value.value">
+        <h2>Rechecks</h2>
+        <p class="faded">
+          After how many days the owner of a live article must confirm it, by its kind. What is read most, and
+          makes up half of all reading, is due in half the time; what nobody read for 90 days, in half as long
+          again.
+        </p>
+        <form class="row" @submit.prevent="saveRule">
+          <template v-for="k in articleKinds" :key="k.value">
+            <label :for="`rule-${k.value}`">{{ k.label }}</label>
+            <InputNumber :id="`rule-${k.value}`" v-model:value="days[k.value]" :min="1" :max="3660" />
+          </template>
+          <Button html-type="submit" :loading="busy">Save days</Button>
+        </form>
       </section>
       <section>
         <h2>Return window</h2>
@@ -154,6 +191,9 @@ td {
 }
 td {
   border-top: 1px solid var(--rule);
+}
+.hand {
+  margin-left: 0.8rem;
 }
 .fields {
   display: grid;

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { api, call } from '../../shared/api/client'
-import { ago, counted, exact, percent } from '../../shared/format'
+import { ago, counted, day, exact, percent } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import RangeBar from '../parts/RangeBar.vue'
+import { useAct } from '../use/act'
 import { useFresh, useLoad } from '../use/load'
 import { who } from '../session'
 
@@ -18,6 +19,18 @@ const {
 )
 
 useFresh(reload)
+const { act, busy } = useAct()
+
+async function stillTrue(reference: string) {
+  const ok = await act(
+    () =>
+      call(
+        api.POST('/api/staff/articles/{reference}/still-true', { params: { path: { reference } }, body: {} }),
+      ),
+    'Confirmed as still true',
+  )
+  if (ok) await reload()
+}
 
 const nothing = computed(() => {
   const t = today.value
@@ -27,6 +40,10 @@ const nothing = computed(() => {
     !t.to_review.length &&
     !t.to_publish.length &&
     !t.sent_back.length &&
+    !t.stuck.length &&
+    !t.feedback.length &&
+    !t.rechecks.length &&
+    !t.neglected.length &&
     !t.contacts.length
   )
 })
@@ -65,16 +82,27 @@ const moved = computed(() => {
           <RouterLink to="/handoffs">All {{ today.waiting.length }}</RouterLink>
         </p>
       </section>
+      <section v-if="today.stuck.length">
+        <h2>Stuck: nobody can pass the gate</h2>
+        <ul class="lines">
+          <li v-for="a in today.stuck" :key="a.reference">
+            <span class="what"
+              >{{ a.title }} <span class="faded">needs {{ a.who }}</span></span
+            >
+            <RouterLink to="/settings">People</RouterLink>
+            <RouterLink :to="`/review/${a.reference}`">Look {{ a.reference }}</RouterLink>
+          </li>
+        </ul>
+      </section>
       <section v-if="today.to_review.length">
         <h2>{{ counted(today.to_review.length, 'text') }} to review</h2>
         <ul class="lines">
           <li v-for="a in today.to_review" :key="a.reference">
             <span class="what"
-              >{{ a.title }} <span class="faded">by {{ a.writer }}</span></span
+              >{{ a.title }} <span class="faded">by {{ a.writer }}</span>
+              <strong v-if="a.overdue" class="fault"> overdue</strong></span
             >
-            <span v-if="a.submitted_at" class="faded" :title="exact(a.submitted_at)">{{
-              ago(a.submitted_at)
-            }}</span>
+            <span class="faded" :title="exact(a.since)">{{ ago(a.since) }}</span>
             <RouterLink :to="`/review/${a.reference}`">Review {{ a.reference }}</RouterLink>
           </li>
         </ul>
@@ -94,12 +122,45 @@ const moved = computed(() => {
         <ul class="lines">
           <li v-for="a in today.sent_back" :key="a.reference">
             <span class="what"
-              >{{ a.title }} <span class="faded note">“{{ a.decision_note }}”</span></span
+              >{{ a.title }} <span class="faded note">“{{ a.note }}”</span></span
             >
             <span />
             <RouterLink :to="`/library/${a.reference}`">Mend {{ a.reference }}</RouterLink>
           </li>
         </ul>
+      </section>
+      <section v-if="today.feedback.length">
+        <h2>{{ counted(today.feedback.length, 'reader waits', 'readers wait') }} for your answer</h2>
+        <ul class="lines">
+          <li v-for="f in today.feedback.slice(0, 6)" :key="f.id">
+            <span class="what"
+              >“{{ f.text }}” <span class="faded">of {{ f.title }}</span></span
+            >
+            <span class="faded" :title="exact(f.at)">{{ ago(f.at) }}</span>
+            <RouterLink :to="`/library/${f.reference}?leaf=said`">Answer {{ f.reference }}</RouterLink>
+          </li>
+        </ul>
+      </section>
+      <section v-if="today.rechecks.length || today.neglected.length">
+        <h2>Still true?</h2>
+        <ul class="lines">
+          <li v-for="a in [...today.rechecks, ...today.neglected].slice(0, 8)" :key="a.reference">
+            <span class="what"
+              ><RouterLink :to="`/library/${a.reference}`">{{ a.title }}</RouterLink>
+              <span class="faded">
+                due {{ day(a.recheck_on)
+                }}<template v-if="a.owner !== who?.name">, {{ a.owner }}’s</template></span
+              ></span
+            >
+            <RouterLink :to="`/library/${a.reference}`">Look again</RouterLink>
+            <button type="button" class="quiet left" :disabled="busy" @click="stillTrue(a.reference)">
+              Still true {{ a.reference }}
+            </button>
+          </li>
+        </ul>
+        <p v-if="today.rechecks.length > 8">
+          <RouterLink :to="`/library?overdue=true&owner=${who?.id}`">All that are due</RouterLink>
+        </p>
       </section>
       <section v-if="today.contacts.length">
         <h2>Read last, and still a contact</h2>
@@ -166,6 +227,9 @@ const moved = computed(() => {
 }
 .what .faded {
   margin-left: 0.4rem;
+}
+.left {
+  text-align: left;
 }
 .first {
   margin-top: 0;

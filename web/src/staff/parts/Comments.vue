@@ -1,0 +1,178 @@
+<script setup lang="ts">
+import { Button, Textarea } from 'ant-design-vue'
+import { onKeyStroke } from '@vueuse/core'
+import { computed, nextTick, onBeforeUnmount, reactive, ref, watch } from 'vue'
+import { api, call, type Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/format'
+import { has } from '../session'
+import { useAct } from '../use/act'
+import { typing } from '../use/keys'
+import { lineAt, markedPassage, paintPassages, passageRange, type Marked } from '../use/lines'
+import CommentNote from './CommentNote.vue'
+
+/** What the staff says of passages of a text, in the order of the text. */
+const props = defineProps<{
+  reference: string
+  comments: Schemas['Comment'][]
+  mayAccept: boolean
+  drawn: unknown // something that is another whenever the text was drawn again
+}>()
+const emit = defineEmits<{ changed: []; accept: [id: number] }>()
+const { act, busy, refused } = useAct()
+const maySay = computed(() => has('author', 'reviewer', 'publisher'))
+const open = computed(() => props.comments.filter((c) => !c.resolved_at))
+const resolved = computed(() => props.comments.filter((c) => c.resolved_at))
+
+const marked = ref<Marked>()
+const missed = ref(false)
+const form = reactive({ text: '', suggesting: false, suggestion: '' })
+const field = ref<{ focus: () => void }>()
+
+async function begin() {
+  marked.value = markedPassage()
+  missed.value = !marked.value
+  if (!marked.value) return
+  Object.assign(form, { text: '', suggesting: false, suggestion: marked.value.quote })
+  await nextTick()
+  field.value?.focus()
+}
+async function say() {
+  const at = marked.value
+  if (!at) return
+  const ok = await act(() =>
+    call(
+      api.POST('/api/staff/articles/{reference}/comments', {
+        params: { path: { reference: props.reference } },
+        body: { ...at, text: form.text, ...(form.suggesting ? { suggestion: form.suggestion } : {}) },
+      }),
+    ),
+  )
+  if (!ok) return
+  marked.value = undefined
+  emit('changed')
+}
+
+function paint() {
+  void nextTick(() =>
+    paintPassages(
+      'commented',
+      open.value.flatMap((c) => (c.place ? [{ line: c.place.line, quote: c.place.quote }] : [])),
+    ),
+  )
+}
+watch(() => [props.comments, props.drawn], paint, { immediate: true })
+onBeforeUnmount(() => paintPassages('commented', []))
+
+function go(c: Schemas['Comment']) {
+  if (!c.place) return
+  lineAt(c.place.line)?.scrollIntoView({ block: 'center' })
+  const range = passageRange(c.place.line, c.place.quote)
+  const selection = getSelection()
+  if (!range || !selection) return
+  selection.removeAllRanges()
+  selection.addRange(range)
+}
+
+// What is marked would be lost with the focus: the button must not take it.
+onKeyStroke('c', (e) => {
+  if (typing(e) || e.ctrlKey || e.metaKey || !maySay.value) return
+  e.preventDefault()
+  void begin()
+})
+onKeyStroke('a', (e) => {
+  if (
+    typing(e) ||
+    e.ctrlKey ||
+    e.metaKey ||
+    !props.mayAccept ||
+    (e.target as HTMLElement).closest('.comment')
+  )
+    return
+  const first = open.value.find((c) => c.suggestion != null && c.place && !c.place.changed)
+  if (first) emit('accept', first.id)
+})
+</script>
+
+<template>
+  <section aria-label="Comments">
+    <form v-if="marked" class="leaf new" @submit.prevent="say">
+      <p class="quote">“{{ marked.quote }}”</p>
+      <label for="comment-text" class="hidden">Comment</label>
+      <Textarea
+        id="comment-text"
+        ref="field"
+        v-model:value="form.text"
+        :rows="3"
+        :maxlength="4000"
+        placeholder="What is right or wrong with it?"
+        @keydown.ctrl.enter="say"
+      />
+      <label class="small"><input v-model="form.suggesting" type="checkbox" /> Suggest other words</label>
+      <Textarea
+        v-if="form.suggesting"
+        v-model:value="form.suggestion"
+        :rows="3"
+        :maxlength="4000"
+        aria-label="Suggested words"
+      />
+      <p v-if="refused" class="fault small" role="alert">
+        {{ refused.problem.errors?.map((e) => e.message).join(' ') || refused.problem.detail }}
+      </p>
+      <div class="row">
+        <Button
+          size="small"
+          type="primary"
+          html-type="submit"
+          :loading="busy"
+          :disabled="!form.text.trim() && !form.suggesting"
+          >Comment</Button
+        >
+        <button type="button" class="quiet small" @click="marked = undefined">Cancel</button>
+      </div>
+    </form>
+    <p v-else-if="maySay" class="small faded">
+      <button type="button" class="quiet" title="Key: c" @mousedown.prevent @click="begin">
+        Comment on the marked words
+      </button>
+    </p>
+    <p v-if="missed && !marked" class="small" role="status">Mark the words it is about first, in the text.</p>
+    <CommentNote
+      v-for="c in open"
+      :key="c.id"
+      :reference="reference"
+      :comment="c"
+      :may-accept="mayAccept"
+      :may-say="maySay"
+      @changed="emit('changed')"
+      @accept="emit('accept', c.id)"
+      @go="go(c)"
+    />
+    <details v-if="resolved.length" class="small">
+      <summary>{{ counted(resolved.length, 'resolved comment') }}</summary>
+      <CommentNote
+        v-for="c in resolved"
+        :key="c.id"
+        :reference="reference"
+        :comment="c"
+        :may-accept="false"
+        :may-say="maySay"
+        @changed="emit('changed')"
+        @go="go(c)"
+      />
+    </details>
+  </section>
+</template>
+
+<style scoped>
+.new {
+  padding: 0.6rem 0.7rem;
+  margin-bottom: 0.7rem;
+  display: grid;
+  gap: 0.4rem;
+}
+.quote {
+  margin: 0;
+  font: italic 0.9rem var(--text-face);
+  color: var(--faded);
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import type { Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/format'
+
+/** What an article going live, or going away, touches. */
+defineProps<{ touches: Schemas['Touches'] }>()
+</script>
+
+<template>
+  <section class="touches" aria-label="What this touches">
+    <h2 class="sub">What this touches</h2>
+    <div v-if="touches.conflicts.length" class="fault" role="alert">
+      <p v-for="c in touches.conflicts" :key="c">{{ c }}</p>
+    </div>
+    <ul class="plainlist small">
+      <li v-if="touches.changes">{{ touches.changes }}</li>
+      <li v-for="f in touches.flows" :key="f.slug + f.turn">
+        The flow <RouterLink to="/flows">{{ f.name }}</RouterLink> shows it, in its turn “{{ f.turn }}”.
+      </li>
+      <li v-if="touches.linked_by.length">
+        {{ counted(touches.linked_by.length, 'live article points', 'live articles point') }} to it:
+        <template v-for="(l, i) in touches.linked_by.slice(0, 5)" :key="l.reference"
+          ><template v-if="i">, </template
+          ><RouterLink :to="`/library/${l.reference}`">{{ l.title }}</RouterLink></template
+        ><template v-if="touches.linked_by.length > 5"> and more</template>.
+      </li>
+      <li v-for="l in touches.unlive" :key="l.reference">
+        It points to <RouterLink :to="`/library/${l.reference}`">{{ l.title }}</RouterLink>, which some of its
+        readers cannot open.
+      </li>
+      <li v-if="touches.behind.length">The editions in {{ touches.behind.join(' and ') }} fall behind.</li>
+      <li v-if="touches.sites.length">
+        Shown in {{ touches.sites.map((s) => s.name).join(', ')
+        }}<template v-if="touches.feeds.length"
+          >; in the feed of {{ touches.feeds.map((f) => f.name).join(', ') }}</template
+        >.
+      </li>
+      <li v-else>No help centre shows its category.</li>
+      <li v-if="!touches.flows.length && !touches.linked_by.length" class="faded">
+        No flow shows it, and no live article points to it.
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.touches li {
+  margin-bottom: 0.2rem;
+}
+.fault p {
+  margin: 0 0 0.4rem;
+}
+</style>

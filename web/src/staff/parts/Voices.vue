@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { api, call, type Schemas } from '../../shared/api/client'
+import { counted } from '../../shared/format'
+import { useAct } from '../use/act'
+import { tab } from '../use/hold'
+import { lineAt, passageRange } from '../use/lines'
+import Comments from './Comments.vue'
+import FeedbackNote from './FeedbackNote.vue'
+
+/** What is said of an article: by readers, and by the staff. */
+const props = defineProps<{
+  article: Schemas['Article']
+  comments: Schemas['Comment'][]
+  feedback: Schemas['Feedback'][]
+  editable: boolean
+  drawn: unknown
+  settle: () => Promise<void> // hands over what is typed and not saved yet
+}>()
+const emit = defineEmits<{ changed: [] }>()
+const { act } = useAct()
+const open = computed(() => props.feedback.filter((f) => ['', 'passed_on'].includes(f.answer)))
+const done = computed(() => props.feedback.filter((f) => !['', 'passed_on'].includes(f.answer)))
+
+async function accept(id: number) {
+  const ok = await act(async () => {
+    await props.settle()
+    await call(
+      api.POST('/api/staff/articles/{reference}/comments/{id}/accept', {
+        params: { path: { reference: props.article.reference, id } },
+        body: { version: props.article.version, tab },
+      }),
+    )
+  }, 'The words are in the text')
+  if (ok) emit('changed')
+}
+function go(f: Schemas['Feedback']) {
+  if (!f.place) return
+  lineAt(f.place.line)?.scrollIntoView({ block: 'center' })
+  const range = passageRange(f.place.line, f.place.quote)
+  if (range) {
+    getSelection()?.removeAllRanges()
+    getSelection()?.addRange(range)
+  }
+}
+</script>
+
+<template>
+  <div>
+    <section v-if="feedback.length" aria-label="What readers said">
+      <h2 class="sub first">What readers said</h2>
+      <FeedbackNote v-for="f in open" :key="f.id" :feedback="f" @changed="emit('changed')" @go="go(f)" />
+      <details v-if="done.length" class="small">
+        <summary>{{ counted(done.length, 'answered') }}</summary>
+        <FeedbackNote v-for="f in done" :key="f.id" :feedback="f" @changed="emit('changed')" @go="go(f)" />
+      </details>
+    </section>
+    <h2 class="sub">Comments</h2>
+    <Comments
+      :reference="article.reference"
+      :comments="comments"
+      :may-accept="editable"
+      :drawn="drawn"
+      @changed="emit('changed')"
+      @accept="accept"
+    />
+  </div>
+</template>
+
+<style scoped>
+.first {
+  margin-top: 0;
+}
+</style>

@@ -1,0 +1,280 @@
+<script setup lang="ts">
+import { Button, Input, Modal, Textarea } from 'ant-design-vue'
+import { computed, reactive, ref, watch } from 'vue'
+import { api, call } from '../../shared/api/client'
+import { ago, counted, day, exact, time } from '../../shared/format'
+import { states } from '../../shared/words'
+import Failed from '../parts/Failed.vue'
+import Frame from '../parts/Frame.vue'
+import SpanWords from '../parts/SpanWords.vue'
+import TimeField from '../parts/TimeField.vue'
+import { useAct } from '../use/act'
+import { useLoad } from '../use/load'
+
+/** Texts that are reviewed, scheduled, published and undone as one. */
+const props = defineProps<{ id: string }>()
+const path = computed(() => ({ params: { path: { id: Number(props.id) } } }))
+const { act, busy, refused } = useAct()
+const {
+  value: batch,
+  error,
+  reload,
+} = useLoad(
+  () => props.id,
+  () => call(api.GET('/api/staff/batches/{id}', path.value)),
+)
+const changes = useLoad(
+  () => batch.value?.members.map((m) => m.reference + m.version),
+  () =>
+    Promise.all(
+      (batch.value?.members ?? []).map(async (m) => ({
+        reference: m.reference,
+        live: m.live,
+        changed: await call(
+          api.GET('/api/staff/articles/{reference}/changes', {
+            params: { path: { reference: m.reference } },
+          }),
+        ),
+      })),
+    ),
+)
+const note = ref('')
+const scheduling = ref(false)
+const at = ref('')
+const second = ref(false)
+const form = reactive({ name: '', note: '', add: '' })
+watch(batch, (b) => b && Object.assign(form, { name: b.name, note: b.note, add: '' }))
+const may = (what: string) => batch.value?.may.includes(what) ?? false
+const ended = computed(() => ['published', 'undone', 'given_up'].includes(batch.value?.state ?? ''))
+const words: Record<string, string> = {
+  open: 'Open',
+  scheduled: 'Scheduled',
+  published: 'Published',
+  undone: 'Undone',
+  given_up: 'Given up',
+}
+const waiting = ref<string[]>([])
+
+type Action = 'submit' | 'approve' | 'send_back' | 'publish' | 'schedule' | 'unschedule' | 'undo' | 'give_up'
+async function step(action: Action, done: string) {
+  const ok = await act(async () => {
+    const came = await call(
+      api.POST('/api/staff/batches/{id}/actions', {
+        ...path.value,
+        body: {
+          action,
+          note: note.value,
+          ...(action === 'schedule' ? { at: at.value, second: second.value } : {}),
+        },
+      }),
+    )
+    waiting.value = came.waiting
+  }, done)
+  if (ok) {
+    note.value = ''
+    scheduling.value = false
+  }
+  await reload()
+}
+function sure(action: Action, title: string, content: string, okText: string, done: string) {
+  Modal.confirm({ title, content, okText, onOk: () => step(action, done) })
+}
+async function change(add: string[], remove: string[]) {
+  const ok = await act(() =>
+    call(
+      api.PUT('/api/staff/batches/{id}', {
+        ...path.value,
+        body: { name: form.name, note: form.note, add, remove },
+      }),
+    ),
+  )
+  if (ok) await reload()
+}
+</script>
+
+<template>
+  <Frame margin-title="The batch">
+    <Failed v-if="error" :error="error" @retry="reload" />
+    <template v-if="batch">
+      <p class="crumbs small"><RouterLink to="/review">Review</RouterLink> › Batch</p>
+      <h1>{{ batch.name }}</h1>
+      <p class="faded">
+        {{ words[batch.state] }} · {{ counted(batch.members.length, 'article') }}
+        <template v-if="!ended">· {{ batch.ready }} past every gate</template>
+        <template v-if="batch.ended_at">
+          · <span :title="exact(batch.ended_at)">{{ ago(batch.ended_at) }}</span>
+          {{ batch.ended_by }}</template
+        >
+      </p>
+      <p v-if="!batch.members.length" class="empty">
+        Nothing is in it yet. Add articles by their references, at the right.
+      </p>
+      <ul class="plainlist">
+        <li v-for="m in batch.members" :key="m.reference" class="leaf member">
+          <div class="row spread">
+            <span>
+              <RouterLink :to="`/review/${m.reference}`" class="title">{{
+                m.title || 'Untitled'
+              }}</RouterLink>
+              <span class="faded small"
+                >{{ m.reference }} · {{ states[m.state] }}<template v-if="m.gate"> at “{{ m.gate }}”</template
+                ><strong v-if="m.mine"> · yours to pass</strong></span
+              >
+            </span>
+            <button v-if="may('change')" type="button" class="quiet small" @click="change([], [m.reference])">
+              Take out
+            </button>
+          </div>
+          <p v-if="m.state === 'sent_back'" class="small">“{{ m.decision_note }}”</p>
+          <details v-if="changes.value.value" class="small">
+            <summary>{{ m.live ? 'What changes' : 'All of it is new' }}</summary>
+            <template
+              v-for="c in changes.value.value.filter((x) => x.reference === m.reference)"
+              :key="c.reference"
+            >
+              <p class="title"><SpanWords :spans="c.changed.title" /></p>
+              <div class="prose compared" v-html="c.changed.body.html" />
+            </template>
+          </details>
+        </li>
+      </ul>
+    </template>
+    <template v-if="batch" #margin>
+      <h2 class="first">All of them, as one</h2>
+      <p v-if="batch.due" class="small">
+        Goes live on
+        <strong :title="exact(batch.due.at)">{{ day(batch.due.at) }}, {{ time(batch.due.at) }}</strong> ({{
+          batch.due.zone
+        }}), set by {{ batch.due.who }}.
+      </p>
+      <div v-if="batch.conflicts.length" class="fault small" role="alert">
+        <p v-for="c in batch.conflicts" :key="c">{{ c }}</p>
+      </div>
+      <template v-if="may('approve') || may('send_back')">
+        <label for="note" class="small">Decision note</label>
+        <Textarea
+          id="note"
+          v-model:value="note"
+          :rows="3"
+          :maxlength="2000"
+          placeholder="For all that you decide about"
+        />
+      </template>
+      <div class="row steps">
+        <Button v-if="may('submit')" type="primary" :loading="busy" @click="step('submit', 'Sent to review')"
+          >Send to review</Button
+        >
+        <Button v-if="may('approve')" type="primary" :loading="busy" @click="step('approve', 'Passed')"
+          >Approve</Button
+        >
+        <Button v-if="may('send_back')" :loading="busy" @click="step('send_back', 'Sent back')"
+          >Send back</Button
+        >
+        <Button
+          v-if="may('publish')"
+          type="primary"
+          :loading="busy"
+          @click="
+            sure(
+              'publish',
+              `Publish ${counted(batch.members.length, 'article')}?`,
+              'Customers see all of them changed at once.',
+              'Publish them',
+              'Published',
+            )
+          "
+          >Publish all now</Button
+        >
+        <Button v-if="may('schedule')" @click="scheduling = !scheduling">At a time…</Button>
+        <Button v-if="may('unschedule')" :loading="busy" @click="step('unschedule', 'Taken off the schedule')"
+          >Take it off the schedule</Button
+        >
+        <Button
+          v-if="may('undo')"
+          @click="
+            sure(
+              'undo',
+              'Undo this batch?',
+              'What was live before is live again, for all of them.',
+              'Undo it',
+              'Undone',
+            )
+          "
+          >Undo it</Button
+        >
+      </div>
+      <form v-if="scheduling" @submit.prevent="step('schedule', 'The time is set')">
+        <TimeField v-model:at="at" v-model:second="second" :zone="batch.zone" :fault="refused?.field('at')" />
+        <Button class="steps" type="primary" html-type="submit" :loading="busy">Set the time</Button>
+      </form>
+      <p v-if="refused && !refused.field('at')" class="fault small" role="alert">
+        {{ refused.problem.detail }}
+      </p>
+      <ul v-if="waiting.length" class="small" role="status">
+        <li v-for="w in waiting" :key="w">{{ w }}</li>
+      </ul>
+      <form
+        v-if="may('change')"
+        class="fields"
+        @submit.prevent="change(form.add.split(/[\s,]+/).filter(Boolean), [])"
+      >
+        <h2 class="sub">The batch</h2>
+        <label for="batch-name" class="small">Name</label>
+        <Input id="batch-name" v-model:value="form.name" :maxlength="120" />
+        <label for="batch-note" class="small">What changed, for readers and the feed</label>
+        <Textarea id="batch-note" v-model:value="form.note" :rows="2" :maxlength="500" />
+        <label for="batch-add" class="small">Add, by reference</label>
+        <Input id="batch-add" v-model:value="form.add" placeholder="A-0042 A-0043" />
+        <div class="row">
+          <Button html-type="submit" :loading="busy">Save</Button>
+          <button
+            v-if="may('give_up')"
+            type="button"
+            class="quiet small"
+            @click="
+              sure(
+                'give_up',
+                'Give this batch up?',
+                'Its texts go their own ways; nothing of them is lost.',
+                'Give it up',
+                'Given up',
+              )
+            "
+          >
+            Give it up
+          </button>
+        </div>
+      </form>
+      <p v-else-if="batch.note" class="small">For readers: {{ batch.note }}</p>
+    </template>
+  </Frame>
+</template>
+
+<style scoped>
+.crumbs {
+  margin: 0 0 0.5rem;
+}
+.first {
+  margin-top: 0;
+}
+.member {
+  padding: 0.55rem 0.9rem;
+  margin-bottom: 0.5rem;
+}
+.member .faded {
+  margin-left: 0.5rem;
+}
+.title {
+  font-family: var(--text-face);
+}
+p.title {
+  font-size: 1.2rem;
+}
+.steps {
+  margin: 0.6rem 0;
+}
+.fields {
+  display: grid;
+  gap: 0.35rem;
+}
+</style>
