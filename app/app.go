@@ -52,6 +52,7 @@ type Config struct {
 	Address     string // at which people reach the application, such as https://help.wrenmoor.example; for mail
 	MailServer  string // host and port that take mail by SMTP; "" sends none
 	MailFrom    string // the address that mail comes from
+	Loading     bool   // it does nothing by itself: its clock is moved by what is loaded
 	LinkChecker string // address of a service that says whether an address answers; "" checks none
 }
 
@@ -90,7 +91,9 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	var working sync.WaitGroup
 	working.Go(func() { a.work(listening) })
-	working.Go(func() { a.attend(listening) })
+	if !c.Loading {
+		working.Go(func() { a.attend(listening) })
+	}
 	heard := a.wait
 	a.wait = func() {
 		working.Wait()

@@ -46,7 +46,7 @@ type world struct {
 func Load(ctx context.Context, c app.Config, progress io.Writer) error {
 	w := &world{progress: progress, categories: map[string]int64{}, ends: c.Clock().Truncate(time.Second)}
 	w.begins = time.Date(w.ends.Year(), w.ends.Month(), w.ends.Day()-days, 0, 0, 0, 0, c.Zone)
-	c.Clock = func() time.Time { return w.clock }
+	c.Clock, c.Loading = func() time.Time { return w.clock }, true
 	w.clock = w.begins.AddDate(0, 0, -40)
 	var err error
 	if w.app, err = app.Open(ctx, c); err != nil {
@@ -60,7 +60,7 @@ func Load(ctx context.Context, c app.Config, progress io.Writer) error {
 	for _, part := range []struct {
 		name string
 		make func(context.Context) error
-	}{{"people", w.people}, {"library", w.library}, {"writing", w.writing}, {"flow", w.flow}, {"visitors", w.visitors}} {
+	}{{"people", w.people}, {"library", w.library}, {"writing", w.writing}, {"flow", w.flow}, {"visitors", w.visitors}, {"reviews", w.reviewing}} {
 		fmt.Fprintf(progress, "Loading the demo world: %s…\n", part.name)
 		if err := part.make(ctx); err != nil {
 			return fmt.Errorf("loading the demo world's %s: %w", part.name, err)

@@ -17,7 +17,7 @@ var staff = []app.NewStaff{
 	{Name: "Ilse Brandreth", Email: "ilse@wrenmoor.example", Roles: role.Set{role.Author}},
 	{Name: "Tomas Okell", Email: "tomas@wrenmoor.example", Roles: role.Set{role.Author}},
 	{Name: "Brida Sallow", Email: "brida@wrenmoor.example", Roles: role.Set{role.Reviewer}},
-	{Name: "Corin Fell", Email: "corin@wrenmoor.example", Roles: role.Set{role.Reviewer}},
+	{Name: "Corin Fell", Email: "corin@wrenmoor.example", Roles: role.Set{role.Reviewer}, Team: "Field"},
 	{Name: "Pell Anwick", Email: "pell@wrenmoor.example", Roles: role.Set{role.Publisher, role.Analyst}},
 	{Name: "Dara Quill", Email: "dara@wrenmoor.example", Roles: role.Set{role.Agent}, Team: "Accounts"},
 	{Name: "Joss Hartle", Email: "joss@wrenmoor.example", Roles: role.Set{role.Agent}, Team: "Field"},
