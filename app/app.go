@@ -52,7 +52,7 @@ type Config struct {
 	Address     string // at which people reach the application, such as https://help.wrenmoor.example; for mail
 	MailServer  string // host and port that take mail by SMTP; "" sends none
 	MailFrom    string // the address that mail comes from
-	Loading     bool   // it does nothing by itself: its clock is moved by what is loaded
+	Idle        bool   // it does nothing by itself: for commands, and for loading
 	LinkChecker string // address of a service that says whether an address answers; "" checks none
 }
 
@@ -91,7 +91,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	var working sync.WaitGroup
 	working.Go(func() { a.work(listening) })
-	if !c.Loading {
+	if !c.Idle {
 		working.Go(func() { a.attend(listening) })
 	}
 	heard := a.wait

@@ -230,7 +230,7 @@ func (t handover) articles(has Belongings) error {
 		t.out.Articles += len(rows)
 	}
 	for owner, n := range got {
-		text := fmt.Sprintf("%d articles of %s are yours now.", n, t.from.Name)
+		text := fmt.Sprintf("%d of the articles of %s are yours now.", n, t.from.Name)
 		if err := t.app.tell(t.tx, NewsHandedOver, except([]int64{owner}, t.by.ID), text, fmt.Sprintf("/library?owner=%d", owner)); err != nil {
 			return err
 		}

@@ -63,7 +63,7 @@ func (a *App) Paths(ctx context.Context) ([]ReviewPath, error) {
 		if err := db.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name`, row.ID).Scan(&p.Categories).Error; err != nil {
 			return nil, err
 		}
-		if err := db.Raw(`SELECT count(*) FROM reviews WHERE path_id = ? AND ended_at IS NULL`, row.ID).Scan(&p.Inside).Error; err != nil {
+		if err := db.Raw(`SELECT count(*) FROM reviews WHERE path_id = ? AND ended_at IS NULL AND gate <> ''`, row.ID).Scan(&p.Inside).Error; err != nil {
 			return nil, err
 		}
 		list[i] = p

@@ -142,6 +142,11 @@ type turn struct {
 func (t *turn) take() error {
 	state := t.from.State
 	t.e.State = string(t.to.State)
+	if t.step.Action != article.Submit {
+		if err := t.app.settleAsked(t.tx, t.subject()); err != nil {
+			return err
+		}
+	}
 	var err error
 	switch action := t.step.Action; action {
 	case article.Submit:
@@ -180,6 +185,12 @@ func (t *turn) take() error {
 		return err
 	}
 	return store.Announce(t.tx, store.CopyChanged, t.e.ID)
+}
+
+// settleAsked marks as read what asked people to look at a text that was decided
+// about: nobody is to come for nothing.
+func (a *App) settleAsked(tx *gorm.DB, subject string) error {
+	return tx.Exec(`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`, a.now(), NewsReviewAsked, "/review/"+subject).Error
 }
 
 func (t *turn) subject() string { return article.EditionReference(t.row.Number, t.e.Language) }

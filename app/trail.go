@@ -79,7 +79,7 @@ func (a *App) Trail(ctx context.Context, f TrailFilter) ([]TrailRow, int, error)
 		return nil, 0, fmt.Errorf("counting the trail: %w", err)
 	}
 	list := []TrailRow{}
-	err = db.Raw(trailRows+where+` ORDER BY t.id DESC LIMIT ? OFFSET ?`, append(args, PageSize, (max(f.Page, 1)-1)*PageSize)...).Scan(&list).Error
+	err = db.Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC LIMIT ? OFFSET ?`, append(args, PageSize, (max(f.Page, 1)-1)*PageSize)...).Scan(&list).Error
 	return list, total, err
 }
 
@@ -105,7 +105,7 @@ func (a *App) WriteTrail(ctx context.Context, f TrailFilter, out io.Writer) erro
 	if err != nil {
 		return err
 	}
-	rows, err := a.db.WithContext(ctx).Raw(trailRows+where+` ORDER BY t.id DESC`, args...).Rows()
+	rows, err := a.db.WithContext(ctx).Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC`, args...).Rows()
 	if err != nil {
 		return err
 	}

@@ -46,7 +46,7 @@ type world struct {
 func Load(ctx context.Context, c app.Config, progress io.Writer) error {
 	w := &world{progress: progress, categories: map[string]int64{}, ends: c.Clock().Truncate(time.Second)}
 	w.begins = time.Date(w.ends.Year(), w.ends.Month(), w.ends.Day()-days, 0, 0, 0, 0, c.Zone)
-	c.Clock, c.Loading = func() time.Time { return w.clock }, true
+	c.Clock, c.Idle = func() time.Time { return w.clock }, true
 	w.clock = w.begins.AddDate(0, 0, -40)
 	var err error
 	if w.app, err = app.Open(ctx, c); err != nil {

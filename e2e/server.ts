@@ -102,6 +102,10 @@ export class Server {
     })
   }
 
+  addCustomer(name: string, email: string) {
+    execFileSync(binary, ['customer', '--name', name, '--email', email], { env: this.env(), input: password + '\n' })
+  }
+
   /** What the command line makes of the evidence that the server kept. */
   outcomes(asOf: string) {
     const evidence = execFileSync(binary, ['export', 'evidence'], { env: this.env() })

@@ -64,7 +64,7 @@ type view struct {
 	Language    string // of the page's words, "" for that of the source
 	Alternates  []alternate
 	Feed        string // address of the feed of what changes here
-	Is          any // what this page is about
+	Is          any    // what this page is about
 }
 
 // alternate is the same page in another language.

@@ -100,7 +100,31 @@ func open(ctx context.Context) (*app.App, error) {
 	if err != nil {
 		return nil, err
 	}
+	c.Idle = true
 	return app.Open(ctx, c)
+}
+
+func addCustomer(ctx context.Context, args []string, out io.Writer) error {
+	set := flags("customer", settingsHelp("Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in to the help centre; the password is read from standard input."))
+	name := set.String("name", "", "name")
+	email := set.String("email", "", "mail address, used to sign in")
+	if err := parse(set, args, 0); err != nil {
+		return err
+	}
+	password, err := bufio.NewReader(os.Stdin).ReadString('\n')
+	if err != nil && err != io.EOF {
+		return err
+	}
+	a, err := open(ctx)
+	if err != nil {
+		return err
+	}
+	defer a.Close()
+	if _, err := a.AddCustomer(ctx, *name, *email, strings.TrimRight(password, "\r\n")); err != nil {
+		return explain(err)
+	}
+	fmt.Fprintf(out, "%s can sign in to the help centre with %s.\n", *name, *email)
+	return nil
 }
 
 func addStaff(ctx context.Context, args []string, out io.Writer) error {

@@ -27,6 +27,7 @@ var commands = []command{
 	{"demo", "load the demo world if it is not there yet, and serve it with its stand-ins", serveDemo},
 	{"migrate", "bring the database's schema up to date", migrate},
 	{"staff", "add somebody to the staff: the first administrator of a new installation", addStaff},
+	{"customer", "add a customer who can sign in to the help centre", addCustomer},
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},
 	{"import", "bring articles into the library from a folder or an archive", importLibrary},
 	{"export", "write the library as files, or the evidence as JSON Lines", export},

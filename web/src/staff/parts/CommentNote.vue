@@ -116,6 +116,9 @@ async function resolve(resolved: boolean) {
 .comment.done {
   border-color: var(--rule);
 }
+.comment .faded {
+  margin-left: 0.4rem;
+}
 .comment p {
   margin: 0.15rem 0;
 }

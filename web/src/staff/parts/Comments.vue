@@ -8,12 +8,16 @@ import { has } from '../session'
 import { useAct } from '../use/act'
 import { typing } from '../use/keys'
 import { lineAt, markedPassage, paintPassages, passageRange, type Marked } from '../use/lines'
+import { useAtLines } from '../use/atLines'
 import CommentNote from './CommentNote.vue'
+import FeedbackNote from './FeedbackNote.vue'
 
 /** What the staff says of passages of a text, in the order of the text. */
 const props = defineProps<{
   reference: string
   comments: Schemas['Comment'][]
+  feedback?: Schemas['Feedback'][] // of readers, among them
+  aligned?: boolean // each at the height of its line
   mayAccept: boolean
   drawn: unknown // something that is another whenever the text was drawn again
 }>()
@@ -21,6 +25,29 @@ const emit = defineEmits<{ changed: []; accept: [id: number] }>()
 const { act, busy, refused } = useAct()
 const maySay = computed(() => has('author', 'reviewer', 'publisher'))
 const open = computed(() => props.comments.filter((c) => !c.resolved_at))
+/** What readers and the staff said, in the order of the text; what is of no line comes first. */
+const items = computed(() =>
+  [
+    ...(props.feedback ?? []).map((f) => ({
+      key: `f${f.id}`,
+      line: f.place?.line ?? -1,
+      feedback: f,
+      comment: undefined,
+    })),
+    ...open.value.map((c) => ({
+      key: `c${c.id}`,
+      line: c.place?.line ?? -1,
+      feedback: undefined,
+      comment: c,
+    })),
+  ].sort((a, b) => a.line - b.line),
+)
+const column = ref<HTMLElement>()
+useAtLines(
+  column,
+  () => !!props.aligned,
+  () => [items.value, props.drawn],
+)
 const resolved = computed(() => props.comments.filter((c) => c.resolved_at))
 
 const marked = ref<Marked>()
@@ -56,14 +83,16 @@ function paint() {
   void nextTick(() =>
     paintPassages(
       'commented',
-      open.value.flatMap((c) => (c.place ? [{ line: c.place.line, quote: c.place.quote }] : [])),
+      [...open.value, ...(props.feedback ?? [])].flatMap((c) =>
+        c.place ? [{ line: c.place.line, quote: c.place.quote }] : [],
+      ),
     ),
   )
 }
 watch(() => [props.comments, props.drawn], paint, { immediate: true })
 onBeforeUnmount(() => paintPassages('commented', []))
 
-function go(c: Schemas['Comment']) {
+function go(c: Pick<Schemas['Comment'], 'place'>) {
   if (!c.place) return
   lineAt(c.place.line)?.scrollIntoView({ block: 'center' })
   const range = passageRange(c.place.line, c.place.quote)
@@ -136,17 +165,26 @@ onKeyStroke('a', (e) => {
       </button>
     </p>
     <p v-if="missed && !marked" class="small" role="status">Mark the words it is about first, in the text.</p>
-    <CommentNote
-      v-for="c in open"
-      :key="c.id"
-      :reference="reference"
-      :comment="c"
-      :may-accept="mayAccept"
-      :may-say="maySay"
-      @changed="emit('changed')"
-      @accept="emit('accept', c.id)"
-      @go="go(c)"
-    />
+    <div ref="column">
+      <div v-for="i in items" :key="i.key" :data-line="i.line">
+        <FeedbackNote
+          v-if="i.feedback"
+          :feedback="i.feedback"
+          @changed="emit('changed')"
+          @go="go(i.feedback)"
+        />
+        <CommentNote
+          v-else-if="i.comment"
+          :reference="reference"
+          :comment="i.comment"
+          :may-accept="mayAccept"
+          :may-say="maySay"
+          @changed="emit('changed')"
+          @accept="emit('accept', i.comment.id)"
+          @go="go(i.comment)"
+        />
+      </div>
+    </div>
     <details v-if="resolved.length" class="small">
       <summary>{{ counted(resolved.length, 'resolved comment') }}</summary>
       <CommentNote

@@ -44,7 +44,8 @@ onKeyStroke('?', (e) => {
     <FindField />
     <div class="person">
       <RouterLink to="/news" :class="{ told: unread }"
-        >News<template v-if="unread">
+        >News{{ unread ? ' ' : ''
+        }}<template v-if="unread">
           <span class="number">{{ unread > 99 ? '99+' : unread }}</span><span class="hidden">
             unread</span
           ></template

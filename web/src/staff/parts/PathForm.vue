@@ -75,7 +75,7 @@ async function save() {
         ><input v-model="form.standard" type="checkbox" :disabled="path?.standard" /> Of every category that
         names none</label
       >
-      <fieldset v-for="(g, i) in form.gates" :key="i">
+      <fieldset v-for="(g, i) in form.gates" :key="i" class="gate">
         <legend>Gate {{ i + 1 }}</legend>
         <div class="row spread">
           <Input
@@ -162,7 +162,7 @@ async function save() {
 </template>
 
 <style scoped>
-fieldset {
+.gate {
   border: 1px solid var(--rule);
   border-radius: 4px;
   margin: 0.7rem 0;

@@ -4,7 +4,6 @@ import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import { useAct } from '../use/act'
 import { tab } from '../use/hold'
-import { lineAt, passageRange } from '../use/lines'
 import Comments from './Comments.vue'
 import FeedbackNote from './FeedbackNote.vue'
 
@@ -34,41 +33,23 @@ async function accept(id: number) {
   }, 'The words are in the text')
   if (ok) emit('changed')
 }
-function go(f: Schemas['Feedback']) {
-  if (!f.place) return
-  lineAt(f.place.line)?.scrollIntoView({ block: 'center' })
-  const range = passageRange(f.place.line, f.place.quote)
-  if (range) {
-    getSelection()?.removeAllRanges()
-    getSelection()?.addRange(range)
-  }
-}
 </script>
 
 <template>
   <div>
-    <section v-if="feedback.length" aria-label="What readers said">
-      <h2 class="sub first">What readers said</h2>
-      <FeedbackNote v-for="f in open" :key="f.id" :feedback="f" @changed="emit('changed')" @go="go(f)" />
-      <details v-if="done.length" class="small">
-        <summary>{{ counted(done.length, 'answered') }}</summary>
-        <FeedbackNote v-for="f in done" :key="f.id" :feedback="f" @changed="emit('changed')" @go="go(f)" />
-      </details>
-    </section>
-    <h2 class="sub">Comments</h2>
     <Comments
       :reference="article.reference"
       :comments="comments"
+      :feedback="open"
+      aligned
       :may-accept="editable"
       :drawn="drawn"
       @changed="emit('changed')"
       @accept="accept"
     />
+    <details v-if="done.length" class="small">
+      <summary>{{ counted(done.length, 'answered reader') }}</summary>
+      <FeedbackNote v-for="f in done" :key="f.id" :feedback="f" @changed="emit('changed')" />
+    </details>
   </div>
 </template>
-
-<style scoped>
-.first {
-  margin-top: 0;
-}
-</style>
