@@ -11,6 +11,8 @@ echo "Chat turns"
 go run ./bench/chat "$@"
 echo "Writing"
 go run ./bench/writing "$@"
+echo "Review and publishing"
+go run ./bench/review "$@"
 echo "Start of the built binary against a migrated database"
 name=${HERMENEUS_TEST_DATABASE}
 HERMENEUS_DATABASE=$name bin/hermeneus migrate >/dev/null

@@ -53,6 +53,7 @@ func Open(ctx context.Context, articles int) (a *app.App, done func()) {
 	check(err)
 	url := server[:strings.LastIndexByte(server, '/')+1] + name + "?sslmode=disable"
 	config := app.Config{Database: url, Clock: time.Now, Zone: time.UTC}
+	last = config
 	fill(ctx, config, articles)
 	began := time.Now()
 	a, err = app.Open(ctx, config)
@@ -64,6 +65,16 @@ func Open(ctx context.Context, articles int) (a *app.App, done func()) {
 		check(err)
 		check(admin.Close(ctx))
 	}
+}
+
+// last is the database that was opened last.
+var last app.Config
+
+// Again opens one more instance over the database that was opened last.
+func Again(ctx context.Context) (a *app.App, done func()) {
+	a, err := app.Open(ctx, last)
+	check(err)
+	return a, a.Close
 }
 
 func fill(ctx context.Context, config app.Config, articles int) {

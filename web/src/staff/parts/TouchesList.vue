@@ -3,12 +3,12 @@ import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 
 /** What an article going live, or going away, touches. */
-defineProps<{ touches: Schemas['Touches'] }>()
+defineProps<{ touches: Schemas['Touches']; title?: string }>()
 </script>
 
 <template>
-  <section class="touches" aria-label="What this touches">
-    <h2 class="sub">What this touches</h2>
+  <section class="touches" :aria-label="title ?? 'What this touches'">
+    <h2 class="sub">{{ title ?? 'What this touches' }}</h2>
     <div v-if="touches.conflicts.length" class="fault" role="alert">
       <p v-for="c in touches.conflicts" :key="c">{{ c }}</p>
     </div>

@@ -153,7 +153,7 @@ async function decided() {
             <li v-if="!around.value.value.advice.checks.length" class="faded">Nothing to mend.</li>
           </ul>
         </details>
-        <TouchesList :touches="around.value.value.touches" />
+        <TouchesList :touches="around.value.value.touches" title="Where it appears" />
         <p v-if="loaded.article.known_problem" class="small">
           Interim, until “{{ loaded.article.known_problem.name }}” is solved.
         </p>
