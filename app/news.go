@@ -76,9 +76,6 @@ func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) err
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if err := store.Announce(tx, store.NewsChanged, r.ID); err != nil {
-			return err
-		}
 	}
 	return nil
 }
@@ -133,18 +130,7 @@ func (a *App) UnreadNews(ctx context.Context, by Staff) (int, error) {
 
 // MarkNewsRead notes that somebody read one of their news; 0 for all of them.
 func (a *App) MarkNewsRead(ctx context.Context, by Staff, id int64) error {
-	return a.transaction(ctx, func(tx *gorm.DB) error {
-		err := tx.Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ? = 0)`, a.now(), by.ID, id, id).Error
-		if err != nil {
-			return err
-		}
-		return store.Announce(tx, store.NewsChanged, by.ID)
-	})
-}
-
-// WatchNews rings when somebody is told something, until stop.
-func (a *App) WatchNews(by Staff) (bell <-chan struct{}, stop func()) {
-	return a.hub.watch(func(c store.Change) bool { return c.About == store.NewsChanged && c.ID == by.ID })
+	return a.db.WithContext(ctx).Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ? = 0)`, a.now(), by.ID, id, id).Error
 }
 
 // NewsWishes is what somebody wants to be told, and how.
@@ -276,7 +262,7 @@ func (a *App) mailNews(tx *gorm.DB) error {
 
 func newsSubject(rows []store.News) string {
 	if len(rows) == 1 {
-		text := []rune(rows[0].Text)
+		text := []rune(strings.Join(strings.Fields(rows[0].Text), " "))
 		return string(text[:min(len(text), 90)])
 	}
 	return fmt.Sprintf("%d things for you in Hermeneus", len(rows))

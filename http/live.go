@@ -33,14 +33,6 @@ func (s *server) live(f *fiber.App) {
 		}
 		return s.stream(c, bell, stop)
 	})
-	f.Get("/api/staff/news/events", func(c *fiber.Ctx) error {
-		who, err := staffOf(c.UserContext())
-		if err != nil {
-			return err
-		}
-		bell, stop := s.app.WatchNews(who)
-		return s.stream(c, bell, stop)
-	})
 	f.Get("/api/staff/handoffs-events", func(c *fiber.Ctx) error {
 		who, err := staffOf(c.UserContext())
 		if err != nil {

@@ -19,7 +19,6 @@ const (
 	CopyChanged         = "copy"         // a working copy, its state or who holds it; by edition
 	ConversationChanged = "conversation" // a message or its status
 	JobChanged          = "job"          // a job was asked for, went on or ended
-	NewsChanged         = "news"         // somebody was told something, or read it; by member of staff
 )
 
 // Change is the word that something changed, sent to every instance when the

@@ -1,13 +1,14 @@
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { api, call, Refused, Unreachable } from '../../shared/api/client'
 import { who } from '../session'
 
 /** How many news are unread. */
 export const unread = ref(0)
 
-let line: EventSource | undefined
-
 async function count() {
+  if (!who.value || document.visibilityState === 'hidden') return
   try {
     unread.value = (await call(api.GET('/api/staff/news/unread'))).unread
   } catch (e) {
@@ -15,19 +16,13 @@ async function count() {
   }
 }
 
-/** Keeps the number true while somebody is signed in. */
+/**
+ * Keeps the number true while somebody is signed in. It is asked for, not listened for: a
+ * browser keeps few lines to one server, and every tab would hold one.
+ */
 export function watchNews() {
-  watch(
-    () => who.value?.id,
-    (id) => {
-      line?.close()
-      line = undefined
-      unread.value = 0
-      if (!id) return
-      void count()
-      line = new EventSource('/api/staff/news/events')
-      line.onmessage = () => void count()
-    },
-    { immediate: true },
-  )
+  const route = useRoute()
+  watch(() => [who.value?.id, route.fullPath], count, { immediate: true })
+  useEventListener(document, 'visibilitychange', count)
+  useIntervalFn(count, 20_000)
 }

@@ -83,7 +83,21 @@ async function shift(by: 1 | -1) {
   at.value = i + by
 }
 
-onKeyStroke(['j', 'k', 'x', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
+async function stillTrue(reference: string) {
+  const ok = await act(
+    () =>
+      call(
+        api.POST('/api/staff/articles/{reference}/still-true', { params: { path: { reference } }, body: {} }),
+      ),
+    `${reference} is confirmed as still true`,
+  )
+  if (!ok) return
+  const was = at.value
+  await reload()
+  at.value = Math.min(was, (articles.value?.items.length ?? 0) - 1)
+}
+
+onKeyStroke(['j', 'k', 'x', 't', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
   if (typing(e) || creating.value || e.ctrlKey || e.metaKey) return
   const items = articles.value?.items ?? []
   const row = items[at.value]
@@ -96,6 +110,8 @@ onKeyStroke(['j', 'k', 'x', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
   } else if (e.key === 'j' || e.key === 'k') {
     at.value = Math.min(items.length - 1, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
     document.querySelectorAll('tbody tr')[at.value]?.scrollIntoView({ block: 'nearest' })
+  } else if (e.key === 't' && row && has('author', 'publisher', 'reviewer')) {
+    void stillTrue(row.reference)
   } else if (e.key === 'x' && row) {
     selected.value = selected.value.includes(row.id)
       ? selected.value.filter((id) => id !== row.id)
@@ -119,6 +135,11 @@ onKeyStroke(['j', 'k', 'x', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
     <div class="row spread">
       <h1>{{ title }}</h1>
       <span class="row">
+        <RouterLink
+          class="small"
+          :to="{ path: '/trail', query: filter.category ? { category: filter.category } : {} }"
+          >Trail</RouterLink
+        >
         <RouterLink v-if="has('author')" to="/library/bring-in" class="small">Bring articles in</RouterLink>
         <Button v-if="has('author')" type="primary" @click="creating = true">New article</Button>
       </span>

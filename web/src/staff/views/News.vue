@@ -30,6 +30,7 @@ watch(wishes.value, (w) => w && Object.assign(form, { off: w.off, no_mail: w.no_
 
 async function read(id: number) {
   await act(() => call(api.POST('/api/staff/news/read', { body: { id } })))
+  unread.value = Math.max(0, id ? unread.value - 1 : 0)
   await news.reload()
 }
 async function open(n: Schemas['NewsLine']) {
