@@ -12,6 +12,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
@@ -36,6 +37,7 @@ type App struct {
 	mailServer  string
 	mailFrom    string
 	linkChecker string
+	passwords   *argon2id.Params
 
 	useLock sync.Mutex
 	useKept map[string]article.Use
@@ -49,11 +51,12 @@ type Config struct {
 	Zone     *time.Location   // in which days begin and end
 	Name     string           // of the company: what a new library's main help centre is called
 
-	Address     string // at which people reach the application, such as https://help.wrenmoor.example; for mail
-	MailServer  string // host and port that take mail by SMTP; "" sends none
-	MailFrom    string // the address that mail comes from
-	Idle        bool   // it does nothing by itself: for commands, and for loading
-	LinkChecker string // address of a service that says whether an address answers; "" checks none
+	Address     string           // at which people reach the application, such as https://help.wrenmoor.example; for mail
+	MailServer  string           // host and port that take mail by SMTP; "" sends none
+	MailFrom    string           // the address that mail comes from
+	Idle        bool             // it does nothing by itself: for commands, and for loading
+	Passwords   *argon2id.Params // how dear a password is to guess; nil for the usual. Tests make it cheap
+	LinkChecker string           // address of a service that says whether an address answers; "" checks none
 }
 
 // Open connects to the database, brings its schema up to date, builds the search
@@ -69,6 +72,9 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: index, hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
 		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
+	if a.passwords = c.Passwords; a.passwords == nil {
+		a.passwords = argon2id.DefaultParams
+	}
 	if a.mailFrom == "" {
 		a.mailFrom = "help@hermeneus.invalid"
 	}

@@ -79,6 +79,8 @@ type Article struct {
 	Gate          string            `json:"gate"`            // that the working copy stands before
 	WithdrawnTo   string            `json:"withdrawn_to"`    // where readers of the withdrawn article are sent
 	Notice        string            `json:"notice"`          // or what they are told
+	Goes          *Due              `json:"goes"`            // when it goes live by itself
+	Ends          *Due              `json:"ends"`            // when what is live is withdrawn by itself
 }
 
 // Titled is an article by reference and title.
@@ -340,6 +342,9 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		return Article{}, err
 	}
 	out.Following, out.WithdrawnTo = around.Following, around.WithdrawnTo
+	if out.Goes, out.Ends, err = dues(db, e); err != nil {
+		return Article{}, err
+	}
 	return out, a.surroundings(db, row, e, &out)
 }
 

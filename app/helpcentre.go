@@ -17,6 +17,7 @@ import (
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
+	"hermeneus/core/redact"
 	"hermeneus/core/search"
 	"hermeneus/store"
 )
@@ -322,7 +323,7 @@ type Verdict struct {
 
 // VoteOn keeps a verdict, and its comment as feedback that waits for an answer.
 func (a *App) VoteOn(ctx context.Context, v Visitor, reference string, said Verdict) error {
-	helped, comment := said.Helped, said.Comment
+	helped, comment := said.Helped, redact.Text(said.Comment)
 	var f fields
 	f.atMost("comment", comment, 2000)
 	f.atMost("quote", said.Quote, 2000)

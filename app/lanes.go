@@ -7,6 +7,8 @@ import (
 	"slices"
 	"time"
 
+	"gorm.io/gorm"
+
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/store"
@@ -254,21 +256,9 @@ func (a *App) ReadRound(ctx context.Context, by Staff, reference string) (Review
 
 func (a *App) roundDetails(ctx context.Context, row store.Article, e store.Edition, review *store.Review, crew crew, out *ReviewRound) error {
 	db := a.db.WithContext(ctx)
-	var dues []struct {
-		Due
-		Kind string
-	}
-	err := db.Raw(`SELECT d.kind, d.due_at AS at, d.wall, d.zone, s.name AS who FROM schedules d JOIN staff s ON s.id = d.staff_id
-		WHERE d.state = 'waiting' AND (d.edition_id = ? OR d.batch_id = ?)`, e.ID, e.BatchID).Scan(&dues).Error
-	if err != nil {
+	var err error
+	if out.Due, out.Ends, err = dues(db, e); err != nil {
 		return err
-	}
-	for i := range dues {
-		if dues[i].Kind == store.SchedulePublish {
-			out.Due = &dues[i].Due
-		} else {
-			out.Ends = &dues[i].Due
-		}
 	}
 	if review == nil || review.EndedAt != nil {
 		return nil
@@ -298,4 +288,22 @@ func (a *App) roundDetails(ctx context.Context, row store.Article, e store.Editi
 	}
 	return db.Raw(`SELECT d.gate, s.name AS who, d.at, d.action, d.revision, d.note, d.cleared_at IS NOT NULL AS cleared
 		FROM decisions d JOIN staff s ON s.id = d.staff_id WHERE d.review_id = ? ORDER BY d.id`, review.ID).Scan(&out.Decisions).Error
+}
+
+// dues gives when an edition goes live by itself, and when what is live of it ends.
+func dues(db *gorm.DB, e store.Edition) (goes, ends *Due, err error) {
+	var rows []struct {
+		Due
+		Kind string
+	}
+	err = db.Raw(`SELECT d.kind, d.due_at AS at, d.wall, d.zone, s.name AS who FROM schedules d JOIN staff s ON s.id = d.staff_id
+		WHERE d.state = 'waiting' AND (d.edition_id = ? OR d.batch_id = ?)`, e.ID, e.BatchID).Scan(&rows).Error
+	for i := range rows {
+		if rows[i].Kind == store.SchedulePublish {
+			goes = &rows[i].Due
+		} else {
+			ends = &rows[i].Due
+		}
+	}
+	return goes, ends, err
 }

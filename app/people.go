@@ -37,7 +37,7 @@ func (a *App) AddStaff(ctx context.Context, by Staff, n NewStaff) (Staff, error)
 }
 
 func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
-	hash, err := checkPerson(n.Name, n.Email, n.Password)
+	hash, err := a.checkPerson(n.Name, n.Email, n.Password)
 	if err != nil {
 		return Staff{}, err
 	}
@@ -66,7 +66,7 @@ func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
 
 // AddCustomer adds somebody who can sign in to the help centre.
 func (a *App) AddCustomer(ctx context.Context, name, email, password string) (int64, error) {
-	hash, err := checkPerson(name, email, password)
+	hash, err := a.checkPerson(name, email, password)
 	if err != nil {
 		return 0, err
 	}
@@ -77,7 +77,7 @@ func (a *App) AddCustomer(ctx context.Context, name, email, password string) (in
 	return row.ID, nil
 }
 
-func checkPerson(name, email, password string) (hash string, err error) {
+func (a *App) checkPerson(name, email, password string) (hash string, err error) {
 	var f fields
 	f.text("name", name, 100)
 	f.text("email", email, 200)
@@ -89,7 +89,7 @@ func checkPerson(name, email, password string) (hash string, err error) {
 	if err := f.err(); err != nil {
 		return "", err
 	}
-	return argon2id.CreateHash(password, argon2id.DefaultParams)
+	return argon2id.CreateHash(password, a.passwords)
 }
 
 func checkRoles(set role.Set) error {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"strings"
@@ -8,8 +9,10 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/hours"
+	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
@@ -22,7 +25,7 @@ func (t *turn) publish() error {
 			return err
 		}
 	}
-	if err := refuseConflicts(t.tx, *t.row); err != nil {
+	if err := errors.Join(t.refuseEnded(), refuseConflicts(t.tx, *t.row)); err != nil {
 		return err
 	}
 	var r store.Revision
@@ -187,6 +190,41 @@ func (t *turn) withdraw() error {
 		return err
 	}
 	return store.Announce(t.tx, store.ArticleChanged, t.row.ID)
+}
+
+// DropEnd takes back that an article ends at a set time.
+func (a *App) DropEnd(ctx context.Context, by Staff, reference string) error {
+	if err := by.may("Keeping an article live", role.Publisher); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if err := a.dropSchedules(tx, e.ID, store.ScheduleWithdraw); err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &row.ID, Subject: article.EditionReference(row.Number, e.Language), Action: "dropped its end"}
+		return errors.Join(a.note(tx, by, line), store.Announce(tx, store.CopyChanged, e.ID))
+	})
+}
+
+// refuseEnded refuses to make an interim article live again whose time is over: it
+// would end at once.
+func (t *turn) refuseEnded() error {
+	if t.row.InterimUntil != nil && t.row.InterimUntil.Before(t.app.today()) {
+		return problem(NotNow, "It is interim until %s, which has passed. Set another day in its properties, or none.", dayOf(t.row.InterimUntil))
+	}
+	if t.row.KnownProblemID == nil {
+		return nil
+	}
+	var name string
+	err := t.tx.Raw(`SELECT name FROM known_problems WHERE id = ? AND solved_at IS NOT NULL`, *t.row.KnownProblemID).Scan(&name).Error
+	if err != nil || name == "" {
+		return err
+	}
+	return problem(NotNow, "It is interim until “%s” is solved, which it is. Change that in its properties first.", name)
 }
 
 // redirect says what readers of the withdrawn article meet.

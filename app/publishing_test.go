@@ -78,6 +78,14 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	if !live(w, ref) {
 		t.Fatal("withdrawn at once")
 	}
+	if kind(w.DropEnd(w.Context, c.Author, ref)) != app.Denied {
+		t.Error("an author keeps it live")
+	}
+	w.Must(w.DropEnd(w.Context, c.Publisher, ref))
+	if a, err := w.ReadArticle(w.Context, c.Author, ref); err != nil || a.Ends != nil {
+		t.Errorf("its end was taken back: %+v, %v", a.Ends, err)
+	}
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."}))
 	w.Wait(12 * time.Hour)
 	w.Eventually(func() bool { return !live(w, ref) })
 	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); err == nil || !strings.Contains(err.Error(), "The sale is over.") {

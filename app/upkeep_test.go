@@ -242,6 +242,9 @@ func TestInterimArticlesEnd(t *testing.T) {
 	if live(w, day) || !live(w, cause) {
 		t.Error("its day is over, and it is live; or the other ended with it")
 	}
+	if err := w.Move(w.Context, c.Publisher, day, app.Step{Action: article.Publish}); kind(err) != app.NotNow {
+		t.Errorf("live again though its day is over: %v", err)
+	}
 	w.Must(w.SolveKnownProblem(w.Context, c.Author, problem.ID))
 	_, err = w.OpenPage(w.Context, apptest.Visitor("k"), "help", cause)
 	if kind(err) != app.Withdrawn || !strings.Contains(err.Error(), "The app is down") {

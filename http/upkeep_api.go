@@ -112,6 +112,9 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(api, op("GET", "/api/staff/articles/{reference}/doing", "read-doing", "How the live article is doing"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Doing], error) {
 		return wrap(s.app.HowItIsDoing(ctx, in.Reference))
 	})
+	staffCall(api, op("DELETE", "/api/staff/articles/{reference}/end", "drop-end", "Take back that it ends at a set time"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
+		return nil, s.app.DropEnd(ctx, who, in.Reference)
+	})
 	type confirming struct {
 		ArticleRef
 		Body struct {

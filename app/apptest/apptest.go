@@ -13,6 +13,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/alexedwards/argon2id"
 	"github.com/gofiber/fiber/v2/middleware/adaptor"
 	"github.com/jackc/pgx/v5"
 
@@ -22,6 +23,9 @@ import (
 	"hermeneus/core/role"
 	"hermeneus/standin"
 )
+
+// cheap passwords: a test adds many people, and nobody is after theirs.
+var cheap = &argon2id.Params{Memory: 64, Iterations: 1, Parallelism: 1, SaltLength: 16, KeyLength: 32}
 
 // World is an application under test.
 type World struct {
@@ -58,7 +62,7 @@ func Open(t testing.TB) *World {
 func (w *World) Instance() *app.App {
 	w.T.Helper()
 	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
-		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker})
+		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker, Passwords: cheap})
 	if err != nil {
 		w.T.Fatal(err)
 	}

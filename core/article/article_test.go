@@ -126,3 +126,10 @@ func TestReadAfterIsTheSmallerOfTwentySecondsAndThirtyPerCent(t *testing.T) {
 		}
 	}
 }
+
+func TestAddressesOutsideAreListedOnce(t *testing.T) {
+	body := `<p><a href="https://a.example/x">1</a> <a href="https://a.example/x">2</a> <a href="http://b.example">3</a> <a href="/help/articles/A-0001">4</a> <a href="mailto:a@b.example">5</a> <a href="https://` + strings.Repeat("x", 3000) + `">6</a> <img src="https://c.example/y.png" alt="z"/></p>`
+	if got := Read(body).Outside; !reflect.DeepEqual(got, []string{"https://a.example/x", "http://b.example"}) {
+		t.Error(got)
+	}
+}

@@ -34,6 +34,10 @@ func TestAdviceStandsAtItsLine(t *testing.T) {
 			d.Body += `<p><a href="/help/articles/A-0008">x</a></p>`
 			d.Targets = map[int]Target{8: {"Draft", false}}
 		}, BrokenLink, 1},
+		{"a dead address outside", func(d *Draft) {
+			d.Body += `<p><a href="https://grid.example/a">x</a> and <a href="https://grid.example/b">y</a></p>`
+			d.Dead = map[string]string{"https://grid.example/a": "It answers 404."}
+		}, DeadLink, 1},
 		{"a word the house avoids", func(d *Draft) {
 			d.Body += "<p>Please utilise the form.</p>"
 			d.Avoided = []string{"utilise = use"}

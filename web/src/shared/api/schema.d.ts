@@ -381,6 +381,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/articles/{reference}/end': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take back that it ends at a set time */
+    delete: operations['drop-end']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/articles/{reference}/feedback': {
     parameters: {
       query?: never
@@ -1743,8 +1760,10 @@ export interface components {
       copy: components['schemas']['WorkingCopy']
       decision_note: string
       editions: components['schemas']['EditionLine'][]
+      ends: components['schemas']['Due']
       following: boolean
       gate: string
+      goes: components['schemas']['Due']
       holder: components['schemas']['Holder']
       /** Format: int64 */
       id: number
@@ -5003,6 +5022,80 @@ export interface operations {
         content: {
           'application/json': components['schemas']['BegunEdition']
         }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drop-end': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        reference: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
       }
       /** @description Unauthorized */
       401: {

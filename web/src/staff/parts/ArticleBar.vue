@@ -73,6 +73,13 @@ async function follow() {
   )
   if (ok) emit('changed')
 }
+async function keepLive() {
+  const ok = await act(
+    () => call(api.DELETE('/api/staff/articles/{reference}/end', path.value)),
+    'It stays live',
+  )
+  if (ok) emit('changed')
+}
 onKeyStroke('t', (e) => {
   if (typing(e) || e.ctrlKey || e.metaKey || !mayConfirm.value) return
   e.preventDefault()
@@ -105,6 +112,15 @@ onKeyStroke('t', (e) => {
         <template v-if="article.gate"> · at “{{ article.gate }}”</template>
         <template v-if="article.live_revision"> · revision {{ article.live_revision }} is live</template>
         <strong v-if="overdue" class="due"> · recheck was due {{ article.recheck_on }}</strong>
+        <template v-if="article.goes">
+          · goes live <span :title="exact(article.goes.at)">{{ ago(article.goes.at, now) }}</span></template
+        >
+        <template v-if="article.ends">
+          · ends <span :title="exact(article.ends.at)">{{ ago(article.ends.at, now) }}</span>
+          <button v-if="has('publisher')" type="button" class="quiet" @click="keepLive">
+            keep it
+          </button></template
+        >
         <template v-if="article.withdrawn_to">
           · withdrawn, readers go to
           <RouterLink :to="`/library/${article.withdrawn_to}`">{{

@@ -11,6 +11,7 @@ const deeds: Record<string, string> = {
   unschedule: 'took it off the schedule',
   'schedule failed': 'could not publish it at its time',
   withdraw: 'withdrew it',
+  'dropped its end': 'took back that it ends',
   undo: 'undid its publication',
   properties: 'changed its properties',
   restored: 'restored an earlier text',

@@ -19,6 +19,7 @@ import { useAct } from '../use/act'
 import { tab, useHold } from '../use/hold'
 import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
+import { useSaid } from '../use/said'
 import { useWorkingCopy } from '../use/workingCopy'
 
 type Leaf = 'notes' | 'said' | 'properties' | 'history'
@@ -51,21 +52,7 @@ const hold = useHold(props.reference, reload)
 const editor = ref<InstanceType<typeof TextEditor>>()
 const drawn = ref(0)
 const leaf = ref<Leaf>(useRoute().query.leaf === 'said' ? 'said' : 'notes')
-const said = useLoad(
-  () => props.reference,
-  async () => {
-    const [comments, feedback] = await Promise.all([
-      call(api.GET('/api/staff/articles/{reference}/comments', path)),
-      call(api.GET('/api/staff/articles/{reference}/feedback', path)),
-    ])
-    return { comments, feedback }
-  },
-)
-const unanswered = computed(
-  () =>
-    (said.value.value?.comments ?? []).filter((c) => !c.resolved_at).length +
-    (said.value.value?.feedback ?? []).filter((f) => ['', 'passed_on'].includes(f.answer)).length,
-)
+const { said, unanswered } = useSaid(() => props.reference)
 const leaves = computed(() => ({
   notes: `Notes${numbered(advice.value.value?.checks.length)}`,
   said: `Said${numbered(unanswered.value)}`,

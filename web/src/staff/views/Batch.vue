@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Textarea } from 'ant-design-vue'
-import { computed, reactive, ref, watch } from 'vue'
+import { Button, Modal, Textarea } from 'ant-design-vue'
+import { computed, ref } from 'vue'
 import { api, call } from '../../shared/api/client'
 import { ago, counted, day, exact, time } from '../../shared/format'
 import { states } from '../../shared/words'
+import BatchForm from '../parts/BatchForm.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import SpanWords from '../parts/SpanWords.vue'
@@ -42,8 +43,6 @@ const note = ref('')
 const scheduling = ref(false)
 const at = ref('')
 const second = ref(false)
-const form = reactive({ name: '', note: '', add: '' })
-watch(batch, (b) => b && Object.assign(form, { name: b.name, note: b.note, add: '' }))
 const may = (what: string) => batch.value?.may.includes(what) ?? false
 const ended = computed(() => ['published', 'undone', 'given_up'].includes(batch.value?.state ?? ''))
 const words: Record<string, string> = {
@@ -79,12 +78,14 @@ async function step(action: Action, done: string) {
 function sure(action: Action, title: string, content: string, okText: string, done: string) {
   Modal.confirm({ title, content, okText, onOk: () => step(action, done) })
 }
-async function change(add: string[], remove: string[]) {
+async function takeOut(reference: string) {
+  const b = batch.value
+  if (!b) return
   const ok = await act(() =>
     call(
       api.PUT('/api/staff/batches/{id}', {
         ...path.value,
-        body: { name: form.name, note: form.note, add, remove },
+        body: { name: b.name, note: b.note, remove: [reference] },
       }),
     ),
   )
@@ -121,7 +122,7 @@ async function change(add: string[], remove: string[]) {
                 ><strong v-if="m.mine"> · yours to pass</strong></span
               >
             </span>
-            <button v-if="may('change')" type="button" class="quiet small" @click="change([], [m.reference])">
+            <button v-if="may('change')" type="button" class="quiet small" @click="takeOut(m.reference)">
               Take out
             </button>
           </div>
@@ -213,38 +214,20 @@ async function change(add: string[], remove: string[]) {
       <ul v-if="waiting.length" class="small" role="status">
         <li v-for="w in waiting" :key="w">{{ w }}</li>
       </ul>
-      <form
+      <BatchForm
         v-if="may('change')"
-        class="fields"
-        @submit.prevent="change(form.add.split(/[\s,]+/).filter(Boolean), [])"
-      >
-        <h2 class="sub">The batch</h2>
-        <label for="batch-name" class="small">Name</label>
-        <Input id="batch-name" v-model:value="form.name" :maxlength="120" />
-        <label for="batch-note" class="small">What changed, for readers and the feed</label>
-        <Textarea id="batch-note" v-model:value="form.note" :rows="2" :maxlength="500" />
-        <label for="batch-add" class="small">Add, by reference</label>
-        <Input id="batch-add" v-model:value="form.add" placeholder="A-0042 A-0043" />
-        <div class="row">
-          <Button html-type="submit" :loading="busy">Save</Button>
-          <button
-            v-if="may('give_up')"
-            type="button"
-            class="quiet small"
-            @click="
-              sure(
-                'give_up',
-                'Give this batch up?',
-                'Its texts go their own ways; nothing of them is lost.',
-                'Give it up',
-                'Given up',
-              )
-            "
-          >
-            Give it up
-          </button>
-        </div>
-      </form>
+        :batch="batch"
+        @changed="reload"
+        @give-up="
+          sure(
+            'give_up',
+            'Give this batch up?',
+            'Its texts go their own ways; nothing of them is lost.',
+            'Give it up',
+            'Given up',
+          )
+        "
+      />
       <p v-else-if="batch.note" class="small">For readers: {{ batch.note }}</p>
     </template>
   </Frame>
@@ -272,9 +255,5 @@ p.title {
 }
 .steps {
   margin: 0.6rem 0;
-}
-.fields {
-  display: grid;
-  gap: 0.35rem;
 }
 </style>
