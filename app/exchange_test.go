@@ -69,7 +69,7 @@ func TestExportImportExportGivesTheSameBytes(t *testing.T) {
 		t.Errorf("the same again: %+v", report)
 	}
 	// Into an empty one, where the owner is somebody of the same address.
-	other := apptest.Open(t)
+	other := apptest.OpenAlone(t)
 	author := other.Staff("ada", role.Author)
 	report = bring(other, author, one, app.ImportOptions{}, true)
 	if report.Created != 3 || report.Failed != 0 {

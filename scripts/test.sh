@@ -53,7 +53,7 @@ api_current() {
 	' "$results/openapi.json" web/src/shared/api/openapi.json
 }
 go_tests() {
-	go test -json ./... >"$results/go.json" 2>"$results/go.err"
+	go test -json -parallel 6 ./... >"$results/go.json" 2>"$results/go.err"
 	local status=$?
 	node scripts/go-report.mjs "$results/go.json" >"$results/go.txt"
 	cat "$results/go.err"

@@ -43,9 +43,19 @@ type World struct {
 }
 
 // Open makes a new database on the server that HERMENEUS_TEST_DATABASE names and
-// opens the application over it. Without that variable the test is skipped, or
-// fails where CI is set, since there it must be.
+// opens the application over it, beside other tests: most of a test is waiting for
+// that server. Without that variable the test is skipped, or fails where CI is set,
+// since there it must be.
 func Open(t testing.TB) *World {
+	t.Helper()
+	if p, ok := t.(interface{ Parallel() }); ok {
+		p.Parallel()
+	}
+	return OpenAlone(t)
+}
+
+// OpenAlone is Open for a test that cannot run beside others.
+func OpenAlone(t testing.TB) *World {
 	t.Helper()
 	w := &World{T: t, Context: context.Background(), URL: newDatabase(t, template(t)), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
 	room, err := standin.OpenMailRoom()
@@ -239,12 +249,12 @@ func (w *World) Publish(c Crew, ref string) {
 // Eventually waits for something that another goroutine brings about.
 func (w *World) Eventually(holds func() bool) {
 	w.T.Helper()
-	for deadline := time.Now().Add(5 * time.Second); time.Now().Before(deadline); time.Sleep(10 * time.Millisecond) {
+	for deadline := time.Now().Add(20 * time.Second); time.Now().Before(deadline); time.Sleep(10 * time.Millisecond) {
 		if holds() {
 			return
 		}
 	}
-	w.T.Fatal("it did not come about within five seconds")
+	w.T.Fatal("it did not come about within twenty seconds")
 }
 
 // Visitor is an anonymous customer.

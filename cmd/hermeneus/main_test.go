@@ -118,7 +118,7 @@ func TestTheClockFileMovesTheClock(t *testing.T) {
 }
 
 func TestExportAndStaffWorkOnADatabase(t *testing.T) {
-	w := apptest.Open(t)
+	w := apptest.OpenAlone(t)
 	_, err := w.Search(w.Context, apptest.Visitor("k"), "bill")
 	w.Must(err)
 	t.Setenv("HERMENEUS_DATABASE", w.URL)
@@ -144,7 +144,7 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 }
 
 func TestTheLibraryIsBroughtInAndTakenOut(t *testing.T) {
-	w := apptest.Open(t)
+	w := apptest.OpenAlone(t)
 	w.Staff("ada", role.Author)
 	t.Setenv("HERMENEUS_DATABASE", w.URL)
 	folder := filepath.Join(t.TempDir(), "set")
