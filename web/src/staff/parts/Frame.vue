@@ -61,6 +61,7 @@ const open = ref(false)
 }
 .frame.together {
   overflow-y: auto;
+  grid-template-rows: max-content;
 }
 .together .column {
   overflow: visible;
@@ -72,7 +73,7 @@ const open = ref(false)
   overflow-y: auto;
 }
 .together .right {
-  min-height: 100%;
+  min-height: calc(100vh - 48px);
 }
 .left {
   padding: 1.1rem 0.9rem 2rem 1.25rem;
