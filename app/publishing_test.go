@@ -98,6 +98,10 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 	c := w.Crew()
 	sites, err := w.Sites(w.Context)
 	w.Must(err)
+	sites[0].Zone = "Mars/Base"
+	if _, err := w.KeepSite(w.Context, c.Administrator, sites[0]); saidOf(err, "zone") == "" {
+		t.Errorf("a zone that is none: %v", err)
+	}
 	sites[0].Zone = "Europe/London"
 	_, err = w.KeepSite(w.Context, c.Administrator, sites[0])
 	w.Must(err)

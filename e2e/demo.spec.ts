@@ -17,7 +17,7 @@ async function open(page: Page, path: string, heading: string | RegExp) {
   await accessible(page)
 }
 
-test('every staff view, full, is accessible', async ({ browser }) => {
+test('every view of the library, full, is accessible', async ({ browser }) => {
   const maren = await staff(browser, server, 'Maren', demo)
   await accessible(maren)
   await open(maren, '/staff/library', 'All articles')
@@ -36,6 +36,10 @@ test('every staff view, full, is accessible', async ({ browser }) => {
   await open(maren, '/staff/settings/sites', 'Help centres')
   await maren.getByRole('button', { name: 'Change Wrenmoor Solar' }).click()
   await accessible(maren)
+})
+
+test('every view of review and publishing, full, is accessible', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
   await open(maren, '/staff/review', /^Second review/)
   await open(maren, '/staff/review/A-0016', 'A line is down')
   for (const view of ['As customers read it', 'Beside the live one']) {
@@ -58,6 +62,10 @@ test('every staff view, full, is accessible', async ({ browser }) => {
   await maren.getByRole('button', { name: 'Withdraw' }).click()
   await expect(maren.getByRole('region', { name: 'What this touches' })).toContainText('Front door')
   await accessible(maren)
+})
+
+test('every view of the bot, the people and the figures, full, is accessible', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
   await open(maren, '/staff/flows', 'Front door')
   await open(maren, '/staff/handoffs', 'Waiting')
   await maren.locator('.entry').first().click()

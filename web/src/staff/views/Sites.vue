@@ -38,6 +38,7 @@ const blank = {
   avoided_words: [],
   categories: [],
   articles: 0,
+  zone: '',
 } satisfies Schemas['Site']
 const split = (text: string) =>
   text
@@ -131,6 +132,14 @@ const fault = (name: string) => refused.value?.field(name)
       </div>
       <p v-if="fault('brand_colour')" class="fault">Brand colour: {{ fault('brand_colour') }}</p>
       <p v-if="fault('accent_colour')" class="fault">Accent: {{ fault('accent_colour') }}</p>
+      <label for="site-zone">Time zone, in which times to publish are set</label>
+      <Input
+        id="site-zone"
+        v-model:value="editing.zone"
+        :maxlength="60"
+        placeholder="That of the installation, or one such as Europe/London"
+      />
+      <p v-if="fault('zone')" class="fault">{{ fault('zone') }}</p>
       <fieldset>
         <legend>Languages</legend>
         <label v-for="(name, code) in languages.value.value ?? {}" :key="code" class="tick"
