@@ -207,6 +207,7 @@ function key(e: KeyboardEvent) {
 .said {
   display: block;
   white-space: pre-line;
+  overflow-wrap: anywhere;
 }
 section p {
   margin: 0.35rem 0;

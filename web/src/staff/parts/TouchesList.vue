@@ -3,7 +3,7 @@ import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 
 /** What an article going live, or going away, touches. */
-defineProps<{ touches: Schemas['Touches']; title?: string }>()
+defineProps<{ touches: Schemas['Touches']; title?: string; away?: boolean }>()
 </script>
 
 <template>
@@ -28,7 +28,9 @@ defineProps<{ touches: Schemas['Touches']; title?: string }>()
         It points to <RouterLink :to="`/library/${l.reference}`">{{ l.title }}</RouterLink>, which some of its
         readers cannot open.
       </li>
-      <li v-if="touches.behind.length">The editions in {{ touches.behind.join(' and ') }} fall behind.</li>
+      <li v-if="touches.behind.length && !away">
+        The editions in {{ touches.behind.join(' and ') }} fall behind.
+      </li>
       <li v-if="touches.sites.length">
         Shown in {{ touches.sites.map((s) => s.name).join(', ')
         }}<template v-if="touches.feeds.length"

@@ -76,7 +76,9 @@ async function go() {
         />
         <p v-if="refused?.field('to')" class="fault small">{{ refused.field('to') }}</p>
       </template>
-      <label for="withdraw-notice">Or tell them</label>
+      <label for="withdraw-notice">{{
+        form.when === 'later' ? 'Tell its readers then' : 'Or tell them'
+      }}</label>
       <Textarea
         id="withdraw-notice"
         v-model:value="form.notice"
@@ -86,7 +88,7 @@ async function go() {
       />
       <label for="withdraw-note">Why, for the trail</label>
       <Input id="withdraw-note" v-model:value="form.note" :maxlength="500" />
-      <TouchesList v-if="touches.value.value" :touches="touches.value.value" />
+      <TouchesList v-if="touches.value.value" :touches="touches.value.value" away />
       <p v-if="refused && !refused.problem.errors?.length" class="fault" role="alert">
         {{ refused.problem.detail }}
       </p>
