@@ -18,6 +18,12 @@ export async function staff(browser: Browser, server: Server, name: string, secr
   return page
 }
 
+/** Whether the library has a category of this name. */
+export async function hasCategory(page: Page, server: Server, name: string): Promise<boolean> {
+  const answer = await page.request.get(server.url + '/api/staff/categories')
+  return ((await answer.json()) as { name: string }[]).some((c) => c.name === name)
+}
+
 /** Fails if axe-core finds anything on the page as it stands. */
 export async function accessible(page: Page) {
   const { violations } = await new AxeBuilder({ page }).analyze()

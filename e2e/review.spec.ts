@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { accessible, staff, visitor } from './people'
+import { accessible, hasCategory, staff, visitor } from './people'
 import { Server } from './server'
 
 let server: Server
@@ -20,8 +20,7 @@ const saying = (page: Page) => page.locator('.saying')
 async function category(page: Page, name: string) {
   await page.getByRole('navigation', { name: 'Sections' }).getByRole('link', { name: 'Library' }).click()
   await expect(page.getByRole('button', { name: 'Add category' })).toBeVisible()
-  await page.waitForLoadState('networkidle')
-  if (await page.getByRole('button', { name: new RegExp(`^${name}`) }).isVisible()) return
+  if (await hasCategory(page, server, name)) return
   await page.getByRole('navigation', { name: 'Categories' }).getByRole('button', { name: 'Add category' }).click()
   await page.getByLabel('Name').fill(name)
   await page.getByRole('dialog').getByRole('button', { name: 'Add category' }).click()

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { accessible, staff } from './people'
+import { accessible, hasCategory, staff } from './people'
 import { Server } from './server'
 
 let server: Server
@@ -15,8 +15,7 @@ test.afterAll(() => server.stop())
 async function library(page: Page) {
   await page.getByRole('link', { name: 'Library', exact: true }).click()
   await expect(page.getByRole('button', { name: 'Add category' })).toBeVisible()
-  await page.waitForLoadState('networkidle')
-  if (!(await page.getByRole('button', { name: /^Bills/ }).isVisible())) {
+  if (!(await hasCategory(page, server, 'Bills'))) {
     await page.getByRole('navigation', { name: 'Categories' }).getByRole('button', { name: 'Add category' }).click()
     await page.getByLabel('Name').fill('Bills')
     await page.getByRole('dialog').getByRole('button', { name: 'Add category' }).click()
