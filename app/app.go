@@ -98,6 +98,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	var working sync.WaitGroup
 	working.Go(func() { a.work(listening) })
 	if !c.Idle {
+		working.Go(func() { a.keepTime(listening) })
 		working.Go(func() { a.attend(listening) })
 	}
 	heard := a.wait

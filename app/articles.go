@@ -74,6 +74,7 @@ type Article struct {
 	Sites         []Name            `json:"sites"` // that show its category
 	LinkedFrom    []Titled          `json:"linked_from"`
 	RecheckByRule bool              `json:"recheck_by_rule"` // by kind and use; else every so many days
+	Overdue       bool              `json:"overdue"`         // it is live, and must be confirmed
 	CheckedOn     string            `json:"checked_on"`      // when it was last confirmed true
 	Following     bool              `json:"following"`       // the reader is told of what happens to it
 	Gate          string            `json:"gate"`            // that the working copy stands before
@@ -301,6 +302,7 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 	if row.InterimUntil != nil {
 		out.InterimUntil = row.InterimUntil.Format(time.DateOnly)
 	}
+	out.Overdue = e.LiveRevisionID != nil && !row.RecheckOn.After(a.today())
 	if row.CheckedOn != nil {
 		out.CheckedOn = row.CheckedOn.Format(time.DateOnly)
 	}

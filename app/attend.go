@@ -29,7 +29,23 @@ type chore struct {
 	do    func(context.Context) error
 }
 
-// attend does what is due, and the chores, until the context ends.
+// keepTime does what has come due, until the context ends. Nothing slow stands beside
+// it: a set time does not wait for a mail server or a link checker.
+func (a *App) keepTime(ctx context.Context) {
+	tick := time.NewTicker(time.Second)
+	defer tick.Stop()
+	resting := map[int64]time.Time{} // schedules that failed for no reason of theirs
+	for {
+		a.doDue(ctx, resting)
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}
+
+// attend does the chores and sends mail, until the context ends.
 func (a *App) attend(ctx context.Context) {
 	chores := []chore{
 		{"mail news", 5 * time.Second, func(ctx context.Context) error { return a.transaction(ctx, a.mailNews) }},
@@ -40,9 +56,7 @@ func (a *App) attend(ctx context.Context) {
 	}
 	tick := time.NewTicker(time.Second)
 	defer tick.Stop()
-	resting := map[int64]time.Time{} // schedules that failed for no reason of theirs
 	for {
-		a.doDue(ctx, resting)
 		for _, c := range chores {
 			if mine, err := a.claim(ctx, c); err == nil && mine {
 				if err := c.do(ctx); err != nil && ctx.Err() == nil {

@@ -20,14 +20,11 @@ import (
 // feeds all read the live revision, so they change together when the transaction
 // commits; what instances hold in memory follows the announcement.
 func (t *turn) publish() error {
-	if t.step.Audience != "" {
-		if err := t.app.changeAudience(t.tx, t.row, t.step.Audience); err != nil {
-			return err
-		}
-	}
-	if err := errors.Join(t.refuseEnded(), refuseConflicts(t.tx, *t.row)); err != nil {
+	row, err := t.forWhom()
+	if err := errors.Join(t.refuseEnded(), err); err != nil {
 		return err
 	}
+	t.row.Audience = row.Audience
 	var r store.Revision
 	if err := t.tx.Where("edition_id = ? AND number = ?", t.e.ID, t.e.SubmittedRevision).First(&r).Error; err != nil {
 		return fmt.Errorf("finding the approved revision: %w", err)
@@ -73,26 +70,29 @@ func (t *turn) tellPublished(revision int) error {
 	return t.app.tellFollowers(t.tx, t.row.ID, t.by.ID, NewsChanged, text, path)
 }
 
-// changeAudience sets who may see an article when it goes live.
-func (a *App) changeAudience(tx *gorm.DB, row *store.Article, to audience.Audience) error {
-	if string(to) == row.Audience {
-		return nil
+// forWhom gives the article as it would be live: for the audience it was reviewed
+// for, a narrower one, or, if a publisher says so, a wider one. It refuses one that a
+// flow shows to people who may not see it.
+func (t *turn) forWhom() (store.Article, error) {
+	row := *t.row
+	if to := t.step.Audience; to != "" {
+		if to.WiderThan(audience.Audience(row.Audience)) && t.by.ID != 0 { // the program does what somebody was allowed
+			if err := t.by.may("Showing an article to more people", role.Publisher); err != nil {
+				return row, err
+			}
+		}
+		row.Audience = string(to)
 	}
-	row.Audience = string(to)
-	return tx.Model(row).Update("audience", row.Audience).Error
+	return row, refuseConflicts(t.tx, row)
 }
 
 // schedule sets the time at which the text goes live.
 func (t *turn) schedule() error {
+	if _, err := t.forWhom(); err != nil {
+		return err
+	}
 	if t.step.batch != nil {
 		return nil // the batch has the time
-	}
-	if t.step.Audience != "" {
-		row := *t.row
-		row.Audience = string(t.step.Audience)
-		if err := refuseConflicts(t.tx, row); err != nil {
-			return err
-		}
 	}
 	s, err := t.app.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
 	if err != nil {

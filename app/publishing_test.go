@@ -194,7 +194,6 @@ func showInFlow(w *apptest.World, c apptest.Crew, ref string) {
 	w.Must(w.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
 	w.Must(w.DB().Exec(`INSERT INTO flow_versions (flow_id, number, script, published_by, published_at) SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).Error)
 	w.Must(w.DB().Exec(`UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`).Error)
-	w.T.Cleanup(func() {})
 }
 
 func TestWhatAnArticleTouches(t *testing.T) {
@@ -236,7 +235,15 @@ func TestWhatAnArticleTouches(t *testing.T) {
 	if err := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Staff}); kind(err) != app.NotNow {
 		t.Errorf("when publishing: %v", err)
 	}
+	if err := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff}); kind(err) != app.NotNow {
+		t.Errorf("when setting a time: %v", err)
+	}
 	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Everyone}))
+	inner := w.Draft(c.Author, bills, "Inner", "<p>Text.</p>", audience.Staff)
+	w.Must(w.Act(w.Context, c.Author, inner, article.Submit, 1, ""))
+	if err := w.Move(w.Context, c.Reviewer, inner, app.Step{Action: article.Publish, Audience: audience.Everyone}); kind(err) != app.Denied {
+		t.Errorf("a reviewer shows it to more people than it was written for: %v", err)
+	}
 	touches, err = w.Touches(w.Context, linking, audience.Everyone)
 	w.Must(err)
 	if len(touches.Unlive) != 0 {

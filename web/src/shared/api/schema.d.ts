@@ -1781,6 +1781,7 @@ export interface components {
       may_properties: boolean
       notice: string
       outcomes: components['schemas']['Counts']
+      overdue: boolean
       owner: components['schemas']['Name']
       recheck_by_rule: boolean
       /** Format: int64 */

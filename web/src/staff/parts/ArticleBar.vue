@@ -48,9 +48,6 @@ const saying = computed(() => {
 
 const publishing = ref(false)
 const withdrawing = ref(false)
-const overdue = computed(
-  () => props.article.live_revision > 0 && props.article.recheck_on <= new Date().toISOString().slice(0, 10),
-)
 const mayConfirm = computed(() => props.article.live_revision > 0 && has('author', 'publisher', 'reviewer'))
 
 async function stillTrue() {
@@ -111,7 +108,7 @@ onKeyStroke('t', (e) => {
         · <span :title="exact(article.written_at)">{{ article.writer.name }}</span>
         <template v-if="article.gate"> · at “{{ article.gate }}”</template>
         <template v-if="article.live_revision"> · revision {{ article.live_revision }} is live</template>
-        <strong v-if="overdue" class="due"> · recheck was due {{ article.recheck_on }}</strong>
+        <strong v-if="article.overdue" class="due"> · recheck was due {{ article.recheck_on }}</strong>
         <template v-if="article.goes">
           · goes live <span :title="exact(article.goes.at)">{{ ago(article.goes.at, now) }}</span></template
         >
@@ -136,7 +133,11 @@ onKeyStroke('t', (e) => {
       >
     </div>
     <div class="row">
-      <Button v-if="mayConfirm" :type="overdue ? 'primary' : 'default'" title="Key: t" @click="stillTrue"
+      <Button
+        v-if="mayConfirm"
+        :type="article.overdue ? 'primary' : 'default'"
+        title="Key: t"
+        @click="stillTrue"
         >Still true</Button
       >
       <Button v-if="may('withdraw')" @click="withdrawing = true">Withdraw</Button>
