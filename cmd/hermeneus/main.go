@@ -31,6 +31,7 @@ var commands = []command{
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},
 	{"import", "bring articles into the library from a folder or an archive", importLibrary},
 	{"export", "write the library as files, or the evidence as JSON Lines", export},
+	{"search-eval", "measure the search on files of documents and questions", searchEval},
 	{"openapi", "print the document that describes the API", openapi},
 }
 
@@ -70,7 +71,7 @@ func usage(w io.Writer) {
 	fmt.Fprintln(w, "Usage: hermeneus COMMAND [FLAGS]")
 	fmt.Fprintln(w)
 	for _, c := range commands {
-		fmt.Fprintf(w, "  %-10s %s\n", c.name, c.does)
+		fmt.Fprintf(w, "  %-11s %s\n", c.name, c.does)
 	}
 	fmt.Fprintln(w, "\nhermeneus COMMAND --help says more.")
 }

@@ -81,6 +81,35 @@ func TestOutcomesSummarises(t *testing.T) {
 	}
 }
 
+func TestTheSearchIsMeasuredOnAnyFiles(t *testing.T) {
+	docs := file(t, `{"id":"a","title":"Give a meter reading","body":"Write down the five digits."}
+{"id":"b","title":"","body":"A bill is estimated when no reading reached us."}
+`)
+	queries := file(t, `{"text":"why is my bill estimated?","relevant":["b"]}
+{"text":"estimated","relevant":["a"]}
+`)
+	out, err := hermeneus("search-eval", "--docs", docs, "--queries", queries, "--json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var got map[string]float64
+	if err := json.Unmarshal([]byte(out), &got); err != nil {
+		t.Fatal(err)
+	}
+	if got["queries"] != 2 || got["mrr10"] != 0.5 || got["recall1"] != 0.5 || got["recall3"] != 0.5 || got["ndcg10"] != 0.5 || len(got) != 6 {
+		t.Errorf("printed %s", out)
+	}
+	if _, ok := got["ms_per_query"]; !ok {
+		t.Errorf("no time: %s", out)
+	}
+	if _, err := hermeneus("search-eval", "--docs", docs); !errors.Is(err, errUsage) {
+		t.Errorf("without questions: %v", err)
+	}
+	if _, err := hermeneus("search-eval", "--docs", file(t, "{"), "--queries", queries); err == nil || !strings.Contains(err.Error(), "line 1") {
+		t.Errorf("a broken file: %v", err)
+	}
+}
+
 func TestWrongCallsSayWhatIsWrong(t *testing.T) {
 	t.Setenv("HERMENEUS_DATABASE", "")
 	for _, args := range [][]string{

@@ -20,7 +20,7 @@ func Highlight(text string, beginnings []string) Passage {
 		}
 		return Passage{{Text: text}}
 	}
-	return cut(best, beginningsIn(best, beginnings))
+	return excerpt(best, beginningsIn(best, beginnings))
 }
 
 // Hits counts the marked words of a passage.

@@ -30,41 +30,55 @@ type span struct {
 	term       string
 }
 
-// passage picks the block with the most distinct terms, the earliest of equals,
+// passage picks the block in which the terms weigh most, the earliest of equals,
 // and shows it from shortly before the first of them.
-func (x *Index) passage(body string, terms []string) Passage {
-	wanted := map[string]bool{}
-	for _, t := range terms {
-		wanted[t] = true
-	}
-	best, most := "", -1
-	var marks []span
-	for _, block := range strings.Split(body, "\n") {
-		found := x.find(block, wanted)
-		distinct := map[string]bool{}
-		for _, s := range found {
-			distinct[s.term] = true
+func (s *shelf) passage(d *document, terms map[uint32]float32) Passage {
+	best, most := 0, float32(-1)
+	var weight float32
+	block, seen := 0, make(map[uint32]bool, len(terms))
+	for _, t := range d.terms[d.bodyFrom:] {
+		if t == blockEnd {
+			if weight > most {
+				best, most = block, weight
+			}
+			block, weight = block+1, 0
+			clear(seen)
+			continue
 		}
-		if len(distinct) > most {
-			best, most, marks = block, len(distinct), found
+		if idf, ok := terms[t]; ok && !seen[t] {
+			seen[t] = true
+			weight += idf
 		}
 	}
-	return cut(best, marks)
+	at := 0
+	for text := range strings.SplitSeq(d.body, "\n") {
+		if at == best {
+			return excerpt(text, s.spans(text, terms))
+		}
+		at++
+	}
+	return nil
 }
 
-func (x *Index) find(block string, wanted map[string]bool) []span {
+// spans finds the words of a text that are looked for.
+func (s *shelf) spans(text string, terms map[uint32]float32) []span {
 	var found []span
-	for _, token := range x.analyzer.Analyze([]byte(block)) {
-		if t := string(token.Term); wanted[t] {
-			found = append(found, span{token.Start, token.End, t})
+	for _, t := range cut(text) {
+		id, _ := s.lexicon.lookUp(t.word)
+		if _, wanted := terms[id]; !wanted || id == 0 {
+			continue
 		}
+		if n := len(found); t.joined && n > 0 && found[n-1].end > t.start {
+			continue // its words are marked already
+		}
+		found = append(found, span{t.start, t.end, t.word})
 	}
 	return found
 }
 
-// cut shows about passageLength bytes of the block around its first mark, at
+// excerpt shows about passageLength bytes of the block around its first mark, at
 // word boundaries, with an ellipsis where something was left out.
-func cut(block string, marks []span) Passage {
+func excerpt(block string, marks []span) Passage {
 	from, to := 0, len(block)
 	if to > passageLength {
 		if len(marks) > 0 && marks[0].start > passageLength/2 {

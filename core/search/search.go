@@ -1,22 +1,10 @@
-// Package search finds the articles that fit a customer's words. It keeps an
-// index in memory over a search library; who may see what is part of every query,
-// so that nothing outside a viewer's audience is ever ranked, counted or cut into
-// a passage.
 package search
 
 import (
+	"cmp"
 	"errors"
-	"fmt"
+	"slices"
 	"strings"
-
-	"github.com/blevesearch/bleve/v2"
-	"github.com/blevesearch/bleve/v2/analysis"
-	"github.com/blevesearch/bleve/v2/analysis/analyzer/keyword"
-	_ "github.com/blevesearch/bleve/v2/analysis/lang/en" // the analyzer named english below
-	"github.com/blevesearch/bleve/v2/index/scorch"
-	"github.com/blevesearch/bleve/v2/mapping"
-	"github.com/blevesearch/bleve/v2/search/query"
-	index "github.com/blevesearch/bleve_index_api"
 
 	"hermeneus/core/audience"
 )
@@ -27,202 +15,156 @@ const MaxQuery = 4000
 // ErrTooLong is given for a question over MaxQuery.
 var ErrTooLong = errors.New("the question is longer than 4 000 characters")
 
-const english = "en"
+// maxGroups bounds the work that a very long question causes: the rarest of its
+// words are looked for.
+const maxGroups = 24
 
-// maxTerms bounds the work a very long question causes.
-const maxTerms = 40
-
-// fields are searched with these weights: a word in a title says more about an
-// article than one in its text.
-var fields = []struct {
-	name   string
-	weight float64
-}{{"title", 3}, {"keywords", 2.5}, {"headings", 1.5}, {"body", 1}}
-
-// Document is what is indexed of a live revision.
-type Document struct {
-	Reference string
-	Title     string
-	Keywords  []string
-	Headings  []string
-	Body      string // plain text, a line for each block
-	Audience  audience.Audience
+// Request says what is looked for, by whom.
+type Request struct {
+	Words    string
+	Language string // of the visitor; "" for that of the source
+	Viewer   audience.Viewer
+	Within   func(category int64) bool // nil for every category
+	Limit    int
+	Rules    *Rules // of the site; nil for none
 }
 
 // Hit is an article found.
 type Hit struct {
-	Reference string
+	Reference string // of the edition: A-0042, or A-0042.de
+	Title     string
 	Score     float64
+	Coverage  float64 // share of what was asked that the article says, weighed by rarity, 0 to 1
+	Pinned    bool
 	Passage   Passage
 }
 
-// Index is safe for use by many goroutines.
-type Index struct {
-	bleve    bleve.Index
-	analyzer analysis.Analyzer
-	lengths  lengths
+// Result is what a search found.
+type Result struct {
+	Hits    []Hit
+	Instead []Instead // words that were taken for others
 }
 
-// New gives an empty index.
-func New() (*Index, error) {
-	m := newMapping()
-	b, err := bleve.NewUsing("", m, scorch.Name, scorch.Name, nil)
-	if err != nil {
-		return nil, fmt.Errorf("opening the search index: %w", err)
-	}
-	return &Index{bleve: b, analyzer: m.AnalyzerNamed(english), lengths: newLengths()}, nil
+// Instead is a word that was taken for another, since no article has it.
+type Instead struct {
+	Word string `json:"word"`
+	For  string `json:"for"`
 }
 
-func newMapping() *mapping.IndexMappingImpl {
-	text := bleve.NewTextFieldMapping()
-	text.Analyzer, text.IncludeInAll, text.IncludeTermVectors, text.Store = english, false, false, false
-	kept := bleve.NewTextFieldMapping()
-	kept.Index, kept.Store, kept.IncludeInAll, kept.DocValues = false, true, false, false
-	exact := bleve.NewTextFieldMapping()
-	exact.Analyzer, exact.IncludeInAll, exact.Store = keyword.Name, false, false
-	doc := bleve.NewDocumentStaticMapping()
-	for _, f := range fields {
-		doc.AddFieldMappingsAt(f.name, text)
+// Find gives the articles that fit the words and that the viewer may see, the best
+// first, each with the passage that fits best. What is written in the language asked
+// for stands in the place of its source. It returns ErrTooLong for words over MaxQuery.
+func (x *Index) Find(r Request) (Result, error) {
+	if len([]rune(r.Words)) > MaxQuery {
+		return Result{}, ErrTooLong
 	}
-	doc.AddFieldMappingsAt("words", kept)
-	doc.AddFieldMappingsAt("audience", exact)
-	m := bleve.NewIndexMapping()
-	m.DefaultMapping, m.DefaultAnalyzer, m.ScoringModel = doc, english, index.BM25Scoring
-	return m
-}
-
-func (d Document) fields() map[string]any {
-	return map[string]any{
-		"title": d.Title, "keywords": strings.Join(d.Keywords, "\n"), "headings": strings.Join(d.Headings, "\n"),
-		"body": d.Body, "words": d.Body, "audience": string(d.Audience),
+	if r.Limit <= 0 || strings.TrimSpace(r.Words) == "" {
+		return Result{}, nil
 	}
-}
-
-// Put adds documents, or replaces those of the same reference, all at once.
-func (x *Index) Put(docs ...Document) error {
-	const chunk = 500
-	for len(docs) > 0 {
-		batch := x.bleve.NewBatch()
-		for _, d := range docs[:min(chunk, len(docs))] {
-			if err := batch.Index(d.Reference, d.fields()); err != nil {
-				return fmt.Errorf("indexing %s: %w", d.Reference, err)
-			}
-		}
-		if err := x.bleve.Batch(batch); err != nil {
-			return fmt.Errorf("indexing: %w", err)
-		}
-		x.measure(docs[:min(chunk, len(docs))])
-		docs = docs[min(chunk, len(docs)):]
-	}
-	return nil
-}
-
-// Replace makes the index hold these documents and no others.
-func (x *Index) Replace(docs ...Document) error {
-	keep := map[string]bool{}
-	for _, d := range docs {
-		keep[d.Reference] = true
-	}
-	for _, reference := range x.lengths.references() {
-		if !keep[reference] {
-			if err := x.Remove(reference); err != nil {
-				return err
-			}
+	x.mu.RLock()
+	defer x.mu.RUnlock()
+	var result Result
+	for _, part := range x.parts(r) {
+		hits, instead := part.find()
+		result.Hits = append(result.Hits, hits...)
+		if len(result.Instead) == 0 {
+			result.Instead = instead
 		}
 	}
-	return x.Put(docs...)
+	slices.SortStableFunc(result.Hits, byScore)
+	result.Hits = x.named(r, result.Hits)
+	result.Hits = r.Rules.arrange(x, r, result.Hits)
+	result.Hits = result.Hits[:min(len(result.Hits), r.Limit)]
+	return result, nil
 }
 
-// Remove takes the document of that reference out; it need not be there.
-func (x *Index) Remove(reference string) error {
-	x.lengths.remove(reference)
-	return x.bleve.Delete(reference)
-}
-
-// Count is the number of documents.
-func (x *Index) Count() (uint64, error) { return x.bleve.DocCount() }
-
-// Close frees the index.
-func (x *Index) Close() error { return x.bleve.Close() }
-
-// Search gives at most limit articles that fit the words and that the viewer may
-// see, the best first, each with the passage that fits best. It returns
-// ErrTooLong for words over MaxQuery.
+// Search finds for a viewer in the source's language, without a site's rules.
 func (x *Index) Search(words string, viewer audience.Viewer, limit int) ([]Hit, error) {
-	if len([]rune(words)) > MaxQuery {
-		return nil, ErrTooLong
-	}
-	terms := x.terms(words)
-	if len(terms) == 0 || limit <= 0 {
-		return nil, nil
-	}
-	request := bleve.NewSearchRequestOptions(x.query(terms, viewer), limit, 0, false)
-	request.Fields = []string{"words"}
-	request.SortBy([]string{"-_score", "_id"})
-	result, err := x.bleve.SearchInContext(x.lengths.context(), request)
-	if err != nil {
-		return nil, fmt.Errorf("searching: %w", err)
-	}
-	hits := make([]Hit, 0, len(result.Hits))
-	for _, h := range result.Hits {
-		body, _ := h.Fields["words"].(string)
-		hits = append(hits, Hit{Reference: h.ID, Score: h.Score, Passage: x.passage(body, terms)})
-	}
-	return hits, nil
+	result, err := x.Find(Request{Words: words, Viewer: viewer, Limit: limit})
+	return result.Hits, err
 }
 
-// terms gives the distinct stems of the words, without stop words.
-func (x *Index) terms(words string) []string {
-	var terms []string
-	seen := map[string]bool{}
-	for _, token := range x.analyzer.Analyze([]byte(words)) {
-		if t := string(token.Term); !seen[t] && len(terms) < maxTerms {
-			seen[t] = true
-			terms = append(terms, t)
-		}
-	}
-	return terms
+func byScore(a, b Hit) int {
+	return cmp.Or(cmp.Compare(b.Score, a.Score), strings.Compare(a.Reference, b.Reference))
 }
 
-// query asks for enough of the terms (one of up to two, two of up to five, a
-// third of more), each in any field, forgiving one slip in longer words.
-func (x *Index) query(terms []string, viewer audience.Viewer) query.Query {
-	var each []query.Query
-	for _, t := range terms {
-		var anywhere []query.Query
-		for _, f := range fields {
-			q := query.NewTermQuery(t)
-			q.SetField(f.name)
-			q.SetBoost(f.weight)
-			anywhere = append(anywhere, q)
+// parts are the shelves that a request looks through: that of its language, and that
+// of the source for what is not written in it.
+func (x *Index) parts(r Request) []*part {
+	var parts []*part
+	if s := x.shelves[r.Language]; s != nil && r.Language != x.source {
+		parts = append(parts, &part{shelf: s, request: r})
+	}
+	if s := x.shelves[x.source]; s != nil {
+		p := &part{shelf: s, request: r}
+		if len(parts) > 0 {
+			p.hidden = parts[0].shelf.byRef
 		}
-		if len([]rune(t)) >= 4 {
-			for _, f := range fields[:2] {
-				q := query.NewFuzzyQuery(t)
-				q.SetField(f.name)
-				q.SetFuzziness(1)
-				q.Prefix = 1
-				q.SetBoost(f.weight * 0.2)
-				anywhere = append(anywhere, q)
+		parts = append(parts, p)
+	}
+	for _, p := range parts {
+		p.read()
+	}
+	return parts
+}
+
+// part is a request to one shelf.
+type part struct {
+	shelf   *shelf
+	request Request
+	hidden  map[string]uint32 // editions that stand in the place of the shelf's own
+	groups  []group
+	asked   []uint32 // groups by place in the question: index + 1, 0 for a word nobody wrote
+	unknown int      // words that no document has
+	instead []Instead
+}
+
+// sees reports whether the viewer may be told of a document here.
+func (p *part) sees(id uint32) bool {
+	if p.shelf.gone[id] {
+		return false
+	}
+	d := &p.shelf.docs[id]
+	if !p.request.Viewer.MaySee(d.audience) || p.request.Within != nil && !p.request.Within(d.category) {
+		return false
+	}
+	if p.hidden != nil {
+		if _, ok := p.hidden[d.reference+"."+p.request.Language]; ok {
+			return false
+		}
+	}
+	return true
+}
+
+// lookUp gives the edition of an article that the request's viewer reads, if any.
+func (x *Index) lookUp(r Request, article string) (*part, uint32, bool) {
+	for _, p := range x.parts(Request{Language: r.Language, Viewer: r.Viewer, Within: r.Within}) {
+		for _, ref := range []string{article, article + "." + r.Language} {
+			if id, ok := p.shelf.byRef[ref]; ok && p.sees(id) {
+				return p, id, true
 			}
 		}
-		each = append(each, query.NewDisjunctionQuery(anywhere))
 	}
-	enough := query.NewDisjunctionQuery(each)
-	switch n := len(terms); {
-	case n <= 2:
-		enough.SetMin(1)
-	case n <= 5:
-		enough.SetMin(2)
-	default:
-		enough.SetMin(float64((n + 2) / 3))
+	return nil, 0, false
+}
+
+// named puts the articles first whose references stand in the words.
+func (x *Index) named(r Request, hits []Hit) []Hit {
+	var first []Hit
+	for _, word := range strings.FieldsFunc(r.Words, func(c rune) bool { return c <= ' ' || strings.ContainsRune(",;:()?!\"'“”", c) }) {
+		word = strings.TrimSuffix(strings.ToUpper(word), ".")
+		if len(word) < 3 || len(word) > 12 || word[1] != '-' || len(first) == 5 {
+			continue
+		}
+		if p, id, ok := x.lookUp(r, word); ok {
+			d := p.shelf.docs[id]
+			hit := Hit{Reference: d.reference, Title: d.title, Coverage: 1, Passage: p.shelf.passage(&d, nil)}
+			if at := slices.IndexFunc(hits, func(h Hit) bool { return h.Reference == d.reference }); at >= 0 {
+				hit = hits[at]
+				hits = slices.Delete(hits, at, at+1)
+			}
+			first = append(first, hit)
+		}
 	}
-	var seen []query.Query
-	for _, a := range viewer.Sees() {
-		q := query.NewTermQuery(string(a))
-		q.SetField("audience")
-		q.SetBoost(0)
-		seen = append(seen, q)
-	}
-	return query.NewConjunctionQuery([]query.Query{enough, query.NewDisjunctionQuery(seen)})
+	return append(first, hits...)
 }

@@ -1,0 +1,57 @@
+package search
+
+import (
+	"strings"
+	"testing"
+
+	"hermeneus/core/audience"
+)
+
+func completed(x *Index, words string, viewer audience.Viewer) string {
+	var out []string
+	for _, s := range x.Complete(Request{Words: words, Viewer: viewer, Limit: 5}, 1) {
+		if s.Question {
+			out = append(out, s.Text)
+		} else {
+			out = append(out, s.Reference)
+		}
+	}
+	return strings.Join(out, " | ")
+}
+
+func TestWhatIsTypedIsCompleted(t *testing.T) {
+	x := library(t,
+		Document{Reference: "A-0001", Title: "Give a meter reading", Keywords: []string{"smart meter"}},
+		Document{Reference: "A-0002", Title: "Meter faults"},
+		Document{Reference: "A-0003", Title: "Moving house", Keywords: []string{"meter on the day"}},
+		Document{Reference: "A-0004", Title: "Meter limits for agents", Audience: audience.Staff},
+	)
+	x.SetQuestions(1, []Question{{"why is my meter blinking?", "A-0002", 9}, {"meter secrets", "A-0004", 99}})
+	for _, c := range []struct{ name, words, want string }{
+		{"a beginning", "met", "why is my meter blinking? | A-0002 | A-0001 | A-0003"},
+		{"one letter", "m", "why is my meter blinking? | A-0002 | A-0003 | A-0001"},
+		{"words in any order", "reading me", "A-0001"},
+		{"a slip", "metar fau", "A-0002"},
+		{"a keyword", "smar", "A-0001"},
+		{"nothing like it", "giraffe", ""},
+		{"nothing at all", "  ?", ""},
+		{"more than anybody types", strings.Repeat("meter ", 13), ""},
+	} {
+		if got := completed(x, c.words, audience.Viewer{}); got != c.want {
+			t.Errorf("%s: %q is completed by %q, want %q", c.name, c.words, got, c.want)
+		}
+	}
+	if got := completed(x, "meter", audience.Viewer{Staff: true}); !strings.Contains(got, "meter secrets") || !strings.Contains(got, "A-0004") {
+		t.Errorf("staff are offered %q", got)
+	}
+}
+
+func TestWhatIsReadMostIsOfferedFirst(t *testing.T) {
+	x := library(t, Document{Reference: "A-0001", Title: "Lamp one"}, Document{Reference: "A-0002", Title: "Lamp two"})
+	x.SetPopular(map[string]float32{"A-0002": 500})
+	for _, words := range []string{"l", "lamp", "lamp t"} {
+		if got := completed(x, words, audience.Viewer{}); !strings.HasPrefix(got, "A-0002") {
+			t.Errorf("%q is completed by %q", words, got)
+		}
+	}
+}
