@@ -39,6 +39,9 @@ type App struct {
 	linkChecker string
 	passwords   *argon2id.Params
 
+	fronts  fronts
+	popular popular
+
 	useLock sync.Mutex
 	useKept map[string]article.Use
 	useAt   time.Time
@@ -100,6 +103,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if !c.Idle {
 		working.Go(func() { a.keepTime(listening) })
 		working.Go(func() { a.attend(listening) })
+		working.Go(func() { a.followPopular(listening) })
 	}
 	heard := a.wait
 	a.wait = func() {
@@ -144,11 +148,15 @@ func (a *App) heard(c store.Change) {
 			slog.Error("bringing the search index up to date", "article", c.ID, "error", err)
 		}
 	}
+	if c.About == store.SiteChanged {
+		a.fronts.forget()
+	}
 	a.hub.tell(c)
 }
 
 // missed makes up for changes that may have gone by unheard.
 func (a *App) missed() {
+	a.fronts.forget()
 	if err := a.reindex(context.Background()); err != nil {
 		slog.Error("rebuilding the search index", "error", err)
 	}

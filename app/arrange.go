@@ -24,7 +24,7 @@ func (a *App) MoveCategory(ctx context.Context, by Staff, id int64, to Place) er
 	if err := by.may("Moving a category", role.Author, role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		if err := lockTree(tx); err != nil {
 			return err
 		}
@@ -111,7 +111,7 @@ func (a *App) MoveArticle(ctx context.Context, by Staff, reference string, to Pl
 	if err := by.may("Moving an article", role.Author, role.Publisher); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		row, _, err := find(tx, reference, true)
 		if err != nil {
 			return err
@@ -135,7 +135,7 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 	if err := by.may("Merging categories", role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		if err := lockTree(tx); err != nil {
 			return err
 		}
@@ -202,7 +202,7 @@ func (a *App) Dismiss(ctx context.Context, by Staff, reference, key, reason stri
 	if err := f.err(); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		row, e, err := find(tx, reference, true)
 		if err != nil {
 			return err

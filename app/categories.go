@@ -70,7 +70,7 @@ func (a *App) AddCategory(ctx context.Context, by Staff, n NewCategory) (int64, 
 		return 0, err
 	}
 	var id int64
-	err := a.transaction(ctx, func(tx *gorm.DB) (err error) {
+	err := a.changeSites(ctx, func(tx *gorm.DB) (err error) {
 		id, err = a.addCategory(tx, by, n, 0)
 		return err
 	})
@@ -123,7 +123,7 @@ func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCateg
 	if err := n.check(); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		var row store.Category
 		if err := tx.First(&row, id).Error; err != nil {
 			return asProblem(err, "category")
@@ -146,7 +146,7 @@ func (a *App) RemoveCategory(ctx context.Context, by Staff, id, moveTo int64) er
 	if err := by.may("Removing a category", role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		var row store.Category
 		if err := tx.First(&row, id).Error; err != nil {
 			return asProblem(err, "category")

@@ -13,7 +13,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"hermeneus/core/article"
-	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
@@ -55,7 +54,7 @@ func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 		if err != nil {
 			return asProblem(err, "live flow: the bot has nothing to say yet")
 		}
-		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
+		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Language: sourceLanguage, Answers: json.RawMessage(`[]`), Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
 			BeganAt: now, Rehearsal: !v.counted(), State: json.RawMessage(`{}`)}
 		if v.Customer != nil {
 			c.CustomerID = &v.Customer.ID
@@ -222,7 +221,7 @@ func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, error) {
 // world is what the script may know: the articles it names that the visitor may
 // see, and the teams with an agent in them.
 func (a *App) world(tx *gorm.DB, v Visitor, script flow.Script) (flow.World, error) {
-	found, err := cards(tx, v.Viewer(), v.Site, script.Articles())
+	found, err := cards(tx, v, script.Articles())
 	if err != nil {
 		return flow.World{}, err
 	}
@@ -267,7 +266,7 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	case flow.NeedRecord:
 		return nil, s.app.witness(s.tx, s.visitor, outcome.Chat, n.Evidence)
 	case flow.NeedSearch:
-		results, err := s.app.searchFor(s.tx, s.visitor.Viewer(), s.visitor.Site, n.Text, n.Limit)
+		results, err := s.app.searchFor(s.tx, inSource(s.visitor), n.Text, n.Limit)
 		var found []flow.Card
 		for _, r := range results {
 			found = append(found, r.Card)
@@ -330,6 +329,10 @@ func (a *App) ReadChat(ctx context.Context, token string, after int64) (ChatView
 	if err := db.Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
 		return ChatView{}, asProblem(err, "conversation")
 	}
+	return chatView(db, c, after)
+}
+
+func chatView(db *gorm.DB, c store.Conversation, after int64) (ChatView, error) {
 	view := ChatView{Status: c.Status, Rehearsal: c.Rehearsal}
 	if c.Reference != nil {
 		view.Reference = *c.Reference
@@ -389,7 +392,16 @@ func (a *App) WatchChat(ctx context.Context, token string) (bell <-chan struct{}
 	return bell, stop, nil
 }
 
-// viewerOf is what the customer of a conversation may see.
-func viewerOf(c store.Conversation) audience.Viewer {
-	return audience.Viewer{SignedIn: c.CustomerID != nil}
+// visitorOf is the customer of a conversation, as far as what they may see goes.
+func visitorOf(c store.Conversation) Visitor {
+	if c.CustomerID == nil {
+		return Visitor{}
+	}
+	return Visitor{Customer: &Customer{ID: *c.CustomerID}}
+}
+
+// inSource is the visitor, reading the language of the source: the bot speaks it.
+func inSource(v Visitor) Visitor {
+	v.Language = ""
+	return v
 }

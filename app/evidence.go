@@ -23,6 +23,7 @@ type Visitor struct {
 	Preview  bool   // a member of staff looking at what customers see: never counted
 	Site     int64  // of the help centre; 0 shows the whole library
 	Crawler  bool   // a known crawler: served, never counted
+	Language string // that the visitor reads, "" for that of the source
 	as       string // the asker of a running conversation, whose evidence this is
 }
 

@@ -10,7 +10,6 @@ import (
 	"gorm.io/gorm/clause"
 
 	"hermeneus/core/article"
-	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -66,7 +65,7 @@ func (a *App) CheckFlow(ctx context.Context, source string) ([]flow.Fault, error
 // shownBy gives the titles of the articles a script shows, and what is wrong
 // with them: none is live, or it is not for everyone though the flow is.
 func (a *App) shownBy(db *gorm.DB, script flow.Script) (map[string]string, []flow.Fault, error) {
-	found, err := cards(db, audience.Viewer{}, 0, script.Articles())
+	found, err := cards(db, Visitor{}, script.Articles())
 	if err != nil {
 		return nil, nil, err
 	}

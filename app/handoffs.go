@@ -11,6 +11,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"hermeneus/core/flow"
+	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 	"hermeneus/core/search"
@@ -75,7 +76,12 @@ type Handoff struct {
 	Brief    *Brief        `json:"brief"` // nil for a request from the form
 	Messages []ChatMessage `json:"messages"`
 	Closed   *time.Time    `json:"closed"`
+	KindName string        `json:"kind_name"` // of a request, as the form calls it
+	Answers  []form.Answer `json:"answers"`   // to the form's fields
+	Files    []KeptFile    `json:"files"`
 }
+
+func (s Staff) mayAnswer() error { return s.may("Answering customers", role.Agent) }
 
 func byReference(db *gorm.DB, reference string) (store.Conversation, error) {
 	var c store.Conversation
@@ -94,7 +100,13 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 		return Handoff{}, err
 	}
 	h := Handoff{HandoffLine: HandoffLine{Reference: reference, Kind: c.Kind, Subject: c.Subject, Team: c.Team, Status: c.Status, WaitingSince: *c.WaitingSince},
-		Address: c.Address, Closed: c.ClosedAt}
+		Address: c.Address, Closed: c.ClosedAt, KindName: c.KindName}
+	if err := json.Unmarshal(c.Answers, &h.Answers); err != nil {
+		return h, fmt.Errorf("reading the answers of %s: %w", reference, err)
+	}
+	if h.Files, err = filesOf(db, c.ID); err != nil {
+		return h, err
+	}
 	var names struct{ Agent, Customer string }
 	err = db.Raw(`SELECT coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent, coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer`,
 		c.AgentID, c.CustomerID, c.Address).Scan(&names).Error
@@ -137,7 +149,7 @@ func brief(db *gorm.DB, c store.Conversation) (*Brief, error) {
 
 // change finds a conversation, lets work change it, and keeps and tells it.
 func (a *App) change(ctx context.Context, by Staff, reference string, work func(tx *gorm.DB, c *store.Conversation) error) error {
-	if err := by.may("Answering customers", role.Agent); err != nil {
+	if err := by.mayAnswer(); err != nil {
 		return err
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
@@ -195,7 +207,7 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		}
 		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
 		if len(articles) > 0 {
-			found, err := cards(tx, viewerOf(*c), 0, articles)
+			found, err := cards(tx, visitorOf(*c), articles)
 			if err != nil {
 				return err
 			}
@@ -212,6 +224,9 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 			}
 		}
 		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if err := a.mailCustomer(tx, *c, "An answer to your request "+reference, by.Name+" answered your request “"+c.Subject+"”:\n\n"+text); err != nil {
 			return err
 		}
 		if c.AnsweredAt != nil {
@@ -258,7 +273,7 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 		}
 		words = c.Subject + " " + words
 	}
-	return a.searchFor(db, viewerOf(c), 0, words, 5)
+	return a.searchFor(db, visitorOf(c), words, 5)
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

@@ -11,126 +11,13 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"github.com/lib/pq"
-
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/redact"
-	"hermeneus/core/search"
 	"hermeneus/store"
 )
-
-// Result is an article that a search found.
-type Result struct {
-	flow.Card
-	Category string         `json:"category"`
-	Passage  search.Passage `json:"passage"`
-}
-
-// Search finds articles for a visitor's words and keeps that they asked, and
-// what they were offered.
-func (a *App) Search(ctx context.Context, v Visitor, words string) ([]Result, error) {
-	words = strings.TrimSpace(words)
-	if words == "" {
-		return nil, nil
-	}
-	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), v.Site, words, 10)
-	if err != nil {
-		return nil, err
-	}
-	err = a.transaction(ctx, func(tx *gorm.DB) error {
-		again, err := askedAlready(tx, v.Asker(), words, a.now())
-		if err != nil || again {
-			return err
-		}
-		items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
-		if len(results) > 0 {
-			items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: revisions(results), Source: outcome.FromSearch})
-		}
-		return a.witness(tx, v, outcome.Help, items...)
-	})
-	return results, err
-}
-
-func revisions(results []Result) []string {
-	var refs []string
-	for _, r := range results {
-		refs = append(refs, r.Revision)
-	}
-	return refs
-}
-
-// searchFor searches without keeping anything. What the index gives is looked up in
-// the database with the audience asked for once more, so that an index a moment
-// behind shows nobody what is no longer for them.
-func (a *App) searchFor(db *gorm.DB, viewer audience.Viewer, site int64, words string, limit int) ([]Result, error) {
-	look := limit
-	if partial, err := showsPart(db, site); err != nil {
-		return nil, err
-	} else if partial {
-		look = max(100, 10*limit) // the index knows nothing of sites: what is not shown here falls away below
-	}
-	hits, err := a.index.Search(words, viewer, look)
-	if err != nil {
-		return nil, asProblem(err, "")
-	}
-	var references []string
-	for _, h := range hits {
-		references = append(references, h.Reference)
-	}
-	cards, err := cards(db, viewer, site, references)
-	if err != nil {
-		return nil, err
-	}
-	var results []Result
-	for _, h := range hits {
-		if card, ok := cards[h.Reference]; ok && len(results) < limit {
-			card.Passage = h.Passage
-			results = append(results, card)
-		}
-	}
-	return results, nil
-}
-
-// showsPart reports whether a site shows only part of the library.
-func showsPart(db *gorm.DB, site int64) (bool, error) {
-	if site == 0 {
-		return false, nil
-	}
-	var n int
-	err := db.Raw(`SELECT count(*) FROM site_categories WHERE site_id = ?`, site).Scan(&n).Error
-	return n > 0, err
-}
-
-// cards gives the live articles of the references that the viewer may see on a site.
-func cards(db *gorm.DB, viewer audience.Viewer, site int64, references []string) (map[string]Result, error) {
-	var numbers []int64
-	for _, ref := range references {
-		if n, _, ok := article.ParseReference(ref); ok {
-			numbers = append(numbers, int64(n))
-		}
-	}
-	var rows []struct {
-		Number, Revision                             int
-		Title, Body, SearchDescription, CategoryName string
-	}
-	err := db.Raw(`SELECT a.number, r.number AS revision, r.title, left(r.body, 4000) AS body, r.search_description, c.name AS category_name
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
-		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ANY(?) AND a.audience IN ? AND `+siteFilter(site), pq.Int64Array(numbers), viewer.Sees()).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("reading articles: %w", err)
-	}
-	found := map[string]Result{}
-	for _, r := range rows {
-		ref := article.Reference(r.Number)
-		found[ref] = Result{Category: r.CategoryName, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
-			Title: r.Title, Summary: summary(r.SearchDescription, r.Body)}}
-	}
-	return found, nil
-}
 
 func summary(description, body string) string {
 	if description != "" {
@@ -323,6 +210,10 @@ type Verdict struct {
 
 // VoteOn keeps a verdict, and its comment as feedback that waits for an answer.
 func (a *App) VoteOn(ctx context.Context, v Visitor, reference string, said Verdict) error {
+	return a.voteIn(ctx, v, outcome.Help, reference, said)
+}
+
+func (a *App) voteIn(ctx context.Context, v Visitor, channel outcome.Channel, reference string, said Verdict) error {
 	helped, comment := said.Helped, redact.Text(said.Comment)
 	var f fields
 	f.atMost("comment", comment, 2000)
@@ -350,14 +241,14 @@ func (a *App) VoteOn(ctx context.Context, v Visitor, reference string, said Verd
 		if err := a.keepFeedback(tx, v, page, comment, said.Quote, said.Line); err != nil {
 			return err
 		}
-		if before.RevisionID != 0 && before.Helped == helped {
+		if channel == outcome.Help && before.RevisionID != 0 && before.Helped == helped {
 			return nil // the comment was added; the verdict is the same
 		}
 		kind := outcome.NotHelped
 		if helped {
 			kind = outcome.Helped
 		}
-		return a.witness(tx, v, outcome.Help, outcome.Evidence{Kind: kind, Ref: page.Revision})
+		return a.witness(tx, v, channel, outcome.Evidence{Kind: kind, Ref: page.Revision})
 	})
 }
 

@@ -13,49 +13,87 @@ import (
 
 // liveRow is what the search index needs of a live revision.
 type liveRow struct {
-	Number   int
-	Title    string
-	Body     string
-	Keywords pq.StringArray `gorm:"type:text[]"`
-	Audience string
+	Number     int
+	Language   string
+	Title      string
+	Body       string
+	Keywords   pq.StringArray `gorm:"type:text[]"`
+	Audience   string
+	CategoryID int64
 }
 
 func (r liveRow) document() search.Document {
 	outline := article.Read(r.Body)
-	return search.Document{Reference: article.Reference(r.Number), Title: r.Title, Keywords: r.Keywords,
-		Headings: outline.Headings, Body: outline.Text(), Audience: audience.Audience(r.Audience)}
+	return search.Document{Reference: article.EditionReference(r.Number, r.Language), Language: r.Language, Title: r.Title, Keywords: r.Keywords,
+		Headings: outline.Headings, Body: outline.Text(), Audience: audience.Audience(r.Audience), Category: r.CategoryID}
 }
 
-const liveRows = `SELECT a.number, r.title, r.body, r.keywords, a.audience FROM articles a
-	JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'
-	JOIN revisions r ON r.id = e.live_revision_id`
+const liveRows = `SELECT a.number, e.language, r.title, r.body, r.keywords, a.audience, a.category_id FROM articles a
+	JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id`
 
-// reindex puts every live article into the index.
+// indexedAtOnce is how many live editions are read and indexed in one go.
+const indexedAtOnce = 5000
+
+// reindex puts every live edition into the index.
 func (a *App) reindex(ctx context.Context) error {
-	var rows []liveRow
-	if err := a.db.WithContext(ctx).Raw(liveRows).Scan(&rows).Error; err != nil {
+	fresh, err := search.New()
+	if err != nil {
+		return err
+	}
+	rows, err := a.db.WithContext(ctx).Raw(liveRows + ` ORDER BY a.id, e.id`).Rows()
+	if err != nil {
 		return fmt.Errorf("reading live articles: %w", err)
 	}
-	docs := make([]search.Document, len(rows))
-	for i, r := range rows {
-		docs[i] = r.document()
+	defer func() { _ = rows.Close() }()
+	var batch []liveRow
+	put := func() error {
+		err := fresh.Put(documents(batch)...)
+		batch = batch[:0]
+		return err
 	}
-	return a.index.Replace(docs...)
+	for rows.Next() {
+		var row liveRow
+		if err := rows.Scan(&row.Number, &row.Language, &row.Title, &row.Body, &row.Keywords, &row.Audience, &row.CategoryID); err != nil {
+			return fmt.Errorf("reading live articles: %w", err)
+		}
+		if batch = append(batch, row); len(batch) == indexedAtOnce {
+			if err := put(); err != nil {
+				return err
+			}
+		}
+	}
+	if err := rows.Err(); err != nil {
+		return fmt.Errorf("reading live articles: %w", err)
+	}
+	if err := put(); err != nil {
+		return err
+	}
+	a.index.Become(fresh)
+	return nil
 }
 
-// reindexArticle brings the index up to date with one article.
+// documents reads texts, on all processors.
+func documents(rows []liveRow) []search.Document {
+	docs := make([]search.Document, len(rows))
+	inParallel(len(rows), func(i int) { docs[i] = rows[i].document() })
+	return docs
+}
+
+// reindexArticle brings the index up to date with the editions of one article.
 func (a *App) reindexArticle(ctx context.Context, id int64) error {
 	db := a.db.WithContext(ctx)
-	var rows []liveRow
-	if err := db.Raw(liveRows+` WHERE a.id = ?`, id).Scan(&rows).Error; err != nil {
-		return fmt.Errorf("reading a live article: %w", err)
-	}
-	if len(rows) == 1 {
-		return a.index.Put(rows[0].document())
-	}
 	var number int
 	if err := db.Raw(`SELECT number FROM articles WHERE id = ?`, id).Scan(&number).Error; err != nil {
 		return err
 	}
-	return a.index.Remove(article.Reference(number))
+	var rows []liveRow
+	if err := db.Raw(liveRows+` WHERE a.id = ?`, id).Scan(&rows).Error; err != nil {
+		return fmt.Errorf("reading a live article: %w", err)
+	}
+	var live []string
+	for _, r := range rows {
+		live = append(live, article.EditionReference(r.Number, r.Language))
+	}
+	a.index.RemoveArticle(article.Reference(number), live...)
+	return a.index.Put(documents(rows)...)
 }

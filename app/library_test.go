@@ -198,7 +198,7 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 		{"a reference that is none", second(w.ReadArticle(w.Context, c.Author, "'; DROP TABLE")), app.NotFound},
 		{"an unknown revision", second(w.ReadText(w.Context, ref, "7")), app.NotFound},
 		{"a question too long", second(w.Search(w.Context, apptest.Visitor("k"), long)), app.TooLong},
-		{"a form question too long", second(w.OfferForForm(w.Context, apptest.Visitor("k"), long)), app.TooLong},
+		{"a form question too long", second(w.OfferForForm(w.Context, apptest.Visitor("k"), long, "")), app.TooLong},
 		{"a request with missing fields", second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Address: "nonsense"})), app.Invalid},
 		{"an unknown conversation", second(w.ReadChat(w.Context, "nonsense", 0)), app.NotFound},
 		{"a chat without a flow", second(w.StartChat(w.Context, apptest.Visitor("k"))), app.NotFound},
@@ -277,7 +277,7 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 		if found, _ := w.Search(w.Context, v, "goodwill limits"); len(found) != 0 {
 			t.Errorf("%s, search: %v", name, found)
 		}
-		if found, _ := w.OfferForForm(w.Context, v, "goodwill limits"); len(found) != 0 {
+		if found, _ := w.OfferForForm(w.Context, v, "goodwill limits", ""); len(found) != 0 {
 			t.Errorf("%s, form: %v", name, found)
 		}
 		if shelves, _ := w.Shelves(w.Context, v, 0); len(shelves) != 0 {

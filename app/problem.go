@@ -99,6 +99,8 @@ func asProblem(err error, what string) error {
 		return problem(NotFound, "There is no such %s.", what)
 	case errors.Is(err, article.ErrTooLarge):
 		return problem(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
+	case errors.Is(err, search.ErrNoSuch):
+		return problem(NotFound, "The search does not know this article: it is not live.")
 	case errors.Is(err, search.ErrTooLong):
 		return problem(TooLong, "A question can have at most %d characters. Shorten it to what you want to know.", search.MaxQuery)
 	case errors.Is(err, flow.ErrNotNow), errors.Is(err, flow.ErrNoSuch), errors.Is(err, flow.ErrClosed), errors.Is(err, flow.ErrWithPeople):

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/mail"
 	"slices"
@@ -9,19 +10,24 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
 	"hermeneus/store"
 )
 
-// OfferForForm finds answers to a subject that is being typed into the request
-// form, and keeps that they were offered when they are others than before.
-func (a *App) OfferForForm(ctx context.Context, v Visitor, subject string) ([]Result, error) {
-	subject = strings.TrimSpace(subject)
-	if subject == "" {
+// OfferForForm finds answers to what is being typed into the request form, its subject
+// and its description, and keeps that they were offered when they are others than before.
+func (a *App) OfferForForm(ctx context.Context, v Visitor, subject, text string) ([]Result, error) {
+	subject, text = strings.TrimSpace(subject), strings.TrimSpace(text)
+	if subject == "" && text == "" {
 		return nil, nil
 	}
-	results, err := a.searchFor(a.db.WithContext(ctx), v.Viewer(), v.Site, subject, 3)
+	if len([]rune(subject)) > search.MaxQuery || len([]rune(text)) > search.MaxQuery {
+		return nil, asProblem(search.ErrTooLong, "")
+	}
+	words := []rune(strings.TrimSpace(subject + "\n" + text))
+	results, err := a.searchFor(a.db.WithContext(ctx), v, string(words[:min(len(words), search.MaxQuery)]), 3)
 	if err != nil || len(results) == 0 || !v.counted() {
 		return results, err
 	}
@@ -38,12 +44,23 @@ func (a *App) OfferForForm(ctx context.Context, v Visitor, subject string) ([]Re
 	return results, err
 }
 
+// AnsweredInForm keeps that an article offered beside the request form answered what
+// was being asked: the form is closed, and no request is sent. The article counts as
+// a vote for it, as on its own page.
+func (a *App) AnsweredInForm(ctx context.Context, v Visitor, reference string) error {
+	return a.voteIn(ctx, v, outcome.Form, reference, Verdict{Helped: true})
+}
+
 // NewRequest is a question sent in for a person to answer later.
 type NewRequest struct {
+	Kind    string // of the site's kinds of request, "" for none
 	Subject string
 	Text    string
-	Address string // a mail address; a signed-in customer's own is used
-	Team    string
+	Address string            // a mail address; a signed-in customer's own is used
+	Answers map[string]string // to the kind's fields, by key
+	Uploads map[string]form.Upload
+	Files   []form.Upload // beside the fields
+	Team    string        // where no kind says
 }
 
 // Sent says how a request that was taken can be followed.
@@ -60,24 +77,35 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 	if v.Customer != nil {
 		n.Address = v.Customer.Email
 	}
-	var f fields
-	f.text("subject", n.Subject, 200)
-	f.text("text", n.Text, search.MaxQuery)
-	f.text("address", n.Address, 200)
-	if _, err := mail.ParseAddress(n.Address); err != nil && strings.TrimSpace(n.Address) != "" {
-		f.require(false, "address", "This does not read like a mail address, such as name@post.example.")
-	}
-	if err := f.err(); err != nil {
-		return Sent{}, err
-	}
 	token, hash := newToken()
 	now := a.now()
-	row := store.Conversation{TokenHash: hash, Kind: store.Request, Asker: v.Asker(), Status: store.Waiting, Subject: strings.TrimSpace(n.Subject),
-		Address: n.Address, Team: n.Team, BeganAt: now, WaitingSince: &now}
-	if v.Customer != nil {
-		row.CustomerID = &v.Customer.ID
-	}
+	var sent Sent
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		kind, err := kindNamed(tx, v.Site, n.Kind)
+		if err != nil {
+			return err
+		}
+		answers, err := n.check(kind)
+		if err != nil {
+			return err
+		}
+		row := store.Conversation{TokenHash: hash, Kind: store.Request, Asker: v.Asker(), Status: store.Waiting, Subject: strings.TrimSpace(n.Subject),
+			Address: strings.TrimSpace(n.Address), Team: n.Team, BeganAt: now, WaitingSince: &now, KindName: kind.Name, Language: sourceLanguage}
+		if v.Language != "" {
+			row.Language = v.Language
+		}
+		if kind.Team != "" {
+			row.Team = kind.Team
+		}
+		if v.Customer != nil {
+			row.CustomerID = &v.Customer.ID
+		}
+		if v.Site != 0 {
+			row.SiteID = &v.Site
+		}
+		if row.Answers, err = json.Marshal(answers); err != nil {
+			return err
+		}
 		reference, err := contactReference(tx, "R")
 		if err != nil {
 			return err
@@ -86,19 +114,86 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if err := tx.Create(&store.Message{ConversationID: row.ID, At: now, Speaker: store.ByCustomer, Text: strings.TrimSpace(n.Text)}).Error; err != nil {
+		message := store.Message{ConversationID: row.ID, At: now, Speaker: store.ByCustomer, Text: strings.TrimSpace(n.Text)}
+		if err := tx.Create(&message).Error; err != nil {
+			return err
+		}
+		if err := a.keepUploads(tx, row.ID, message.ID, n.uploads(kind)); err != nil {
 			return err
 		}
 		err = a.witness(tx, v, outcome.Form, outcome.Evidence{Kind: outcome.Asked, Text: n.Subject}, outcome.Evidence{Kind: outcome.Requested, Ref: reference})
 		if err != nil {
 			return err
 		}
+		if err := a.mailReceipt(tx, row); err != nil {
+			return err
+		}
+		sent = Sent{reference, token}
 		return store.Announce(tx, store.ConversationChanged, row.ID)
 	})
-	if err != nil {
-		return Sent{}, err
+	return sent, err
+}
+
+// check says what is wrong with a request, field by field, or gives what it answers.
+func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
+	var f fields
+	f.text("subject", n.Subject, 200)
+	f.text("text", n.Text, search.MaxQuery)
+	f.text("address", n.Address, 200)
+	if _, err := mail.ParseAddress(n.Address); err != nil && strings.TrimSpace(n.Address) != "" {
+		f.require(false, "address", "This does not read like a mail address, such as name@post.example.")
 	}
-	return Sent{*row.Reference, token}, nil
+	answers, faults := form.Take(kind.Fields, n.Answers, n.Uploads)
+	for _, fault := range faults {
+		f.require(false, fault.Key, fault.Message)
+	}
+	if answers == nil {
+		answers = []form.Answer{}
+	}
+	f.files(n.Files)
+	return answers, f.err()
+}
+
+// files checks what comes with a message.
+func (f *fields) files(files []form.Upload) {
+	f.require(len(files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
+	for _, file := range files {
+		if _, fault := form.CheckFile(file); fault != "" {
+			f.require(false, "files", file.Name+": "+fault)
+		}
+	}
+}
+
+// uploads are all files of the request that are asked for.
+func (n NewRequest) uploads(kind RequestKind) []form.Upload {
+	files := slices.Clone(n.Files)
+	for _, f := range form.Asked(kind.Fields, n.Answers) {
+		if upload, ok := n.Uploads[f.Key]; ok && f.Kind == form.File && len(upload.Content) > 0 {
+			files = append(files, upload)
+		}
+	}
+	return files
+}
+
+// longestName is how much of a file's name is kept, in characters.
+const longestName = 120
+
+func (a *App) keepUploads(tx *gorm.DB, conversation, message int64, files []form.Upload) error {
+	for _, file := range files {
+		mediaType, _ := form.CheckFile(file)
+		name := []rune(strings.Map(func(r rune) rune {
+			if r < ' ' || strings.ContainsRune(`/\`, r) {
+				return '_'
+			}
+			return r
+		}, file.Name))
+		row := store.RequestFile{ConversationID: conversation, MessageID: &message, Name: string(name[:min(len(name), longestName)]),
+			MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: a.now()}
+		if err := tx.Create(&row).Error; err != nil {
+			return fmt.Errorf("keeping a file: %w", err)
+		}
+	}
+	return nil
 }
 
 // contactReference gives the next number of a contact, as in H-0012 or R-0012.

@@ -30,12 +30,13 @@ type Site struct {
 	AvoidedWords []string `json:"avoided_words"`  // "word = instead", or a word alone
 	Categories   []int64  `json:"categories"`     // shown with all below them; none means all
 	Articles     int      `json:"articles"`       // live ones it shows
+	ReopenDays   int      `json:"reopen_days"`    // for how long after closing a request can be reopened
 	Zone         string   `json:"zone,omitempty"` // in which times are set, such as Europe/London; "" for the instance's
 }
 
 func siteOf(row store.Site) Site {
 	s := Site{ID: row.ID, Name: row.Name, Main: row.Main, Hosts: row.Hosts, BrandColour: row.BrandColour, AccentColour: row.AccentColour,
-		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone}
+		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone, ReopenDays: row.ReopenDays}
 	if row.Logo != nil {
 		s.Logo = article.FilePath + *row.Logo
 	}
@@ -84,14 +85,6 @@ func (a *App) Sites(ctx context.Context) ([]Site, error) {
 	return list, nil
 }
 
-// SiteAt gives the help centre that answers a host.
-func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
-	host, _, _ = strings.Cut(strings.ToLower(host), ":")
-	var row store.Site
-	err := a.db.WithContext(ctx).Raw(`SELECT * FROM sites WHERE main OR ? = ANY(hosts) ORDER BY ? = ANY(hosts) DESC, main DESC LIMIT 1`, host, host).Scan(&row).Error
-	return siteOf(row), err
-}
-
 // sitesOf lists the help centres that show a category.
 func (a *App) sitesOf(db *gorm.DB, category int64) ([]Name, error) {
 	var list []Name
@@ -117,6 +110,7 @@ func (s Site) check() error {
 		f.require(err == nil, name, "A colour is written as #1C6B5A.")
 		f.require(err != nil || ratio >= look.MinContrast, name, fmt.Sprintf("It stands out from white by %.1f to 1; words need %.1f to 1 to be read. Take a darker one.", ratio, look.MinContrast))
 	}
+	f.require(s.ReopenDays >= 0 && s.ReopenDays <= 365, "reopen_days", "Between 0 and 365 days.")
 	if s.Zone != "" {
 		_, err := time.LoadLocation(s.Zone)
 		f.require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
@@ -154,7 +148,7 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 		s.Hosts[i] = strings.ToLower(h)
 	}
 	var row store.Site
-	err := a.transaction(ctx, func(tx *gorm.DB) error {
+	err := a.changeSites(ctx, func(tx *gorm.DB) error {
 		if s.ID != 0 {
 			if err := tx.First(&row, s.ID).Error; err != nil {
 				return asProblem(err, "help centre")
@@ -168,7 +162,10 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 			return err
 		}
 		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(s.Name), s.Hosts, s.BrandColour, s.AccentColour
-		row.Languages, row.AvoidedWords, row.Logo, row.Zone = s.Languages, s.AvoidedWords, nil, s.Zone
+		row.Languages, row.AvoidedWords, row.Logo, row.Zone, row.ReopenDays = s.Languages, s.AvoidedWords, nil, s.Zone, s.ReopenDays
+		if row.Weights == nil {
+			row.Weights = pq.Float32Array{}
+		}
 		if s.Logo != "" {
 			hash := strings.TrimPrefix(s.Logo, article.FilePath)
 			row.Logo = &hash
@@ -207,7 +204,7 @@ func (a *App) RemoveSite(ctx context.Context, by Staff, id int64) error {
 	if err := by.may("Removing a help centre", role.Administrator); err != nil {
 		return err
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
+	return a.changeSites(ctx, func(tx *gorm.DB) error {
 		var row store.Site
 		if err := tx.First(&row, id).Error; err != nil {
 			return asProblem(err, "help centre")

@@ -173,12 +173,19 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 // and tells owners, and later stewards, of what is due.
 func (a *App) TendRechecks(ctx context.Context) error {
 	return a.transaction(ctx, func(tx *gorm.DB) error {
+		// One at a time, or two would both find that nobody was told yet.
+		if err := tx.Exec(`SELECT pg_advisory_xact_lock(?)`, recheckLock).Error; err != nil {
+			return err
+		}
 		if err := a.redateRechecks(tx); err != nil {
 			return err
 		}
 		return a.tellRechecks(tx)
 	})
 }
+
+// recheckLock keeps rechecking apart from other advisory locks.
+const recheckLock = 7346
 
 func (a *App) redateRechecks(tx *gorm.DB) error {
 	base, err := readRecheckBase(tx)

@@ -142,7 +142,7 @@ func (v *visitor) search(ctx context.Context, tries int) error {
 
 // form begins a request, and may find the answer while typing its subject.
 func (v *visitor) form(ctx context.Context) error {
-	offers, err := v.app.OfferForForm(ctx, v.Visitor, v.words())
+	offers, err := v.app.OfferForForm(ctx, v.Visitor, v.words(), "")
 	if err != nil {
 		return err
 	}

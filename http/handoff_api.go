@@ -57,10 +57,11 @@ func (n seconds) duration() time.Duration { return time.Duration(n.Seconds * flo
 
 func (s *server) helpAPI(api huma.API) {
 	type subject struct {
-		Subject string `json:"subject"`
+		Subject string `json:"subject,omitempty"`
+		Text    string `json:"text,omitempty" doc:"The description, as far as it is typed"`
 	}
-	publicCall(api, op("POST", "/api/help/offers", "offer-for-form", "Answers to a subject that is being typed"), func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
-		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject))
+	publicCall(api, op("POST", "/api/help/offers", "offer-for-form", "Answers to a request that is being typed"), func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
+		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
 	})
 	type reading struct {
 		ArticleRef

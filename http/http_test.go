@@ -218,8 +218,8 @@ func TestStaffSeeThatTheyAreNotCounted(t *testing.T) {
 	}
 	items, err := s.Evidence(s.Context)
 	s.Must(err)
-	if len(items) != 2 {
-		t.Errorf("%d items of evidence, want the asking and the offer of the second search", len(items))
+	if len(items) != 3 {
+		t.Errorf("%d items of evidence, want the asking, the offer and the composed answer of the second search", len(items))
 	}
 }
 

@@ -198,7 +198,7 @@ func (s *server) requestPage(c *fiber.Ctx) error {
 func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	v := s.visitor(c)
 	if is.Subject != "" {
-		offers, err := s.app.OfferForForm(c.UserContext(), v, is.Subject)
+		offers, err := s.app.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
 		var p *app.Problem
 		if err != nil && !errors.As(err, &p) {
 			return err

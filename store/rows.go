@@ -220,6 +220,11 @@ type Conversation struct {
 	AnsweredAt    *time.Time
 	ClosedAt      *time.Time
 	Rehearsal     bool
+	SiteID        *int64
+	KindName      string
+	Answers       json.RawMessage `gorm:"type:jsonb"`
+	Language      string
+	ReopenedAt    *time.Time
 }
 
 // The speakers of messages.
@@ -285,6 +290,8 @@ type Site struct {
 	Languages    pq.StringArray `gorm:"type:text[]"`
 	AvoidedWords pq.StringArray `gorm:"type:text[]"`
 	Zone         string
+	Weights      pq.Float32Array `gorm:"type:real[]"`
+	ReopenDays   int
 }
 
 // SiteCategory says that a site shows a category and all below it.
@@ -309,6 +316,10 @@ type KnownProblem struct {
 	Name     string
 	OpenedAt time.Time
 	SolvedAt *time.Time
+
+	Notice    string
+	Audience  string
+	ArticleID *int64
 }
 
 // Autosave is an earlier state of a working copy.
@@ -386,7 +397,7 @@ type JobChange struct {
 
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
-	return append(upkeepRows(), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
+	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
 		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
 		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
 }

@@ -272,3 +272,6 @@ func Words(language, text string) []string {
 	}
 	return terms
 }
+
+// Telling reports whether a question has any word that is not an empty one.
+func Telling(text string) bool { return len(Words(English, text)) > 0 }

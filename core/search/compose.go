@@ -42,6 +42,12 @@ const (
 	chaptersTried = 60
 )
 
+// Likely reports whether an answer may be composed at all: with the whole question
+// said, its confidence would be enough.
+func Likely(hits []Hit) bool {
+	return len(hits) > 0 && confidence(1, hits) >= Threshold
+}
+
 // Compose makes an answer of the articles found, the best first; hits are those of
 // the same request. ok is false when it would not be sure enough: then there is no
 // answer at all. No word of it is not in a source.

@@ -67,7 +67,7 @@ func (x *Index) Explain(r Request, article string) (Explanation, error) {
 		return out, ErrNoSuch
 	}
 	out.Place = 1 + slices.IndexFunc(result.Hits, func(h Hit) bool { return articleOf(h.Reference) == article })
-	for _, pin := range r.Rules.pinsFor(r.Language, r.Words) {
+	for _, pin := range r.Rules.pinsFor(x, r.Language, r.Words) {
 		if pin.Reference == article {
 			out.Pinned, out.Buried = !pin.Bury, pin.Bury
 		}

@@ -115,10 +115,15 @@ func (x *Index) Replace(docs ...Document) error {
 	if err := fresh.Put(docs...); err != nil {
 		return err
 	}
+	x.Become(fresh)
+	return nil
+}
+
+// Become takes over what another index holds, at once; the other must not be used again.
+func (x *Index) Become(fresh *Index) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	x.shelves, x.languageOf = fresh.shelves, fresh.languageOf
-	return nil
 }
 
 // Remove takes the document of that reference out; it need not be there.

@@ -46,7 +46,7 @@ func (p *part) read() {
 	if len(words) == 0 {
 		words, joined = p.words(true) // nothing but empty words: titles may hold them
 	}
-	taken := p.request.Rules.synonymsIn(p.shelf.lexicon, words)
+	taken := p.request.Rules.synonymsIn(p.shelf.language, p.shelf.lexicon, words)
 	for i := 0; i < len(words); {
 		if s := taken[i]; s != nil {
 			p.addPhrase(words[i:i+s.length], s.instead)

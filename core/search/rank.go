@@ -252,7 +252,7 @@ func (p *part) find() ([]Hit, []Instead) {
 	for _, b := range top {
 		d := &p.shelf.docs[b.doc]
 		near, covered := p.nearness(w, d)
-		if covered < leastCoverage*whole {
+		if covered < leastCoverage*whole && !p.loose {
 			continue
 		}
 		hits = append(hits, Hit{Reference: d.reference, Title: d.title, Score: float64(b.score + near), Coverage: float64(min(1, covered/whole))})

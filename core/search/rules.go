@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 )
 
 // Rules are what a site sets beside the articles themselves. The zero Rules, and
@@ -12,6 +13,59 @@ type Rules struct {
 	Weights  Weights
 	synonyms []synonym
 	pins     []Pin
+
+	mu       sync.Mutex
+	compiled map[string]*compiled // by language
+}
+
+// compiled are rules in the terms of a language.
+type compiled struct {
+	synonyms []synonym  // phrases as terms; what stands for them as words that tell
+	pins     [][]string // terms of each pin, in order
+}
+
+// in gives the rules in the terms of a language.
+func (r *Rules) in(language string, x *lexicon) *compiled {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	if c := r.compiled[language]; c != nil {
+		return c
+	}
+	c := &compiled{}
+	for _, s := range r.synonyms {
+		one := synonym{}
+		for _, w := range telling(x, s.phrase) {
+			one.phrase = append(one.phrase, x.work(w))
+		}
+		for _, other := range s.instead {
+			if told := telling(x, other); len(told) > 0 {
+				one.instead = append(one.instead, told)
+			}
+		}
+		if len(one.phrase) > 0 {
+			c.synonyms = append(c.synonyms, one)
+		}
+	}
+	for _, p := range r.pins {
+		c.pins = append(c.pins, sortedTerms(x, p.Words))
+	}
+	if r.compiled == nil {
+		r.compiled = map[string]*compiled{}
+	}
+	r.compiled[language] = c
+	return c
+}
+
+// sortedTerms are the terms of a question, each once, in the order of the alphabet.
+func sortedTerms(x *lexicon, question string) []string {
+	var terms []string
+	for _, t := range cut(question) {
+		if term := x.work(t.word); term != "" && !t.joined {
+			terms = append(terms, term)
+		}
+	}
+	slices.Sort(terms)
+	return slices.Compact(terms)
 }
 
 // Synonyms is one rule: words or phrases that mean the same. Two-way, whichever is
@@ -105,6 +159,14 @@ func NewRules(weights Weights, synonyms []Synonyms, pins []Pin) *Rules {
 	return r
 }
 
+// Pins are those of the rules.
+func (r *Rules) Pins() []Pin {
+	if r == nil {
+		return nil
+	}
+	return slices.Clone(r.pins)
+}
+
 // replaced is a stretch of the question that has synonyms.
 type replaced struct {
 	length  int
@@ -114,10 +176,11 @@ type replaced struct {
 // synonymsIn finds the phrases of the question that have synonyms, the longest first
 // at each place. Empty words are not among the question's words, nor looked at in
 // the phrases; other forms of a word are the same.
-func (r *Rules) synonymsIn(x *lexicon, words []word) map[int]*replaced {
+func (r *Rules) synonymsIn(language string, x *lexicon, words []word) map[int]*replaced {
 	if r == nil || len(r.synonyms) == 0 {
 		return nil
 	}
+	rules := r.in(language, x).synonyms
 	terms := make([]string, len(words))
 	for i, w := range words {
 		terms[i] = x.work(w.text)
@@ -125,21 +188,15 @@ func (r *Rules) synonymsIn(x *lexicon, words []word) map[int]*replaced {
 	found := map[int]*replaced{}
 	for i := 0; i < len(words); {
 		length := 0
-		for _, s := range r.synonyms {
-			phrase := telling(x, s.phrase)
-			n := len(phrase)
-			if n == 0 || n < length || i+n > len(words) ||
-				!slices.EqualFunc(phrase, terms[i:i+n], func(w, term string) bool { return x.work(w) == term }) {
+		for _, s := range rules {
+			n := len(s.phrase)
+			if n < length || i+n > len(words) || !slices.Equal(s.phrase, terms[i:i+n]) {
 				continue
 			}
 			if n > length {
 				found[i], length = &replaced{length: n}, n
 			}
-			for _, other := range s.instead {
-				if told := telling(x, other); len(told) > 0 {
-					found[i].instead = append(found[i].instead, told)
-				}
-			}
+			found[i].instead = append(found[i].instead, s.instead...)
 		}
 		i += max(1, length)
 	}
@@ -158,20 +215,21 @@ func telling(x *lexicon, words []string) []string {
 }
 
 // pinsFor gives the pins of a question.
-func (r *Rules) pinsFor(language, question string) []Pin {
+func (r *Rules) pinsFor(x *Index, language, question string) []Pin {
 	if r == nil || len(r.pins) == 0 {
 		return nil
 	}
-	if language == "" {
-		language = English
+	if x.shelves[language] == nil {
+		language = x.source
 	}
-	asked := Words(language, question)
-	slices.Sort(asked)
+	s := x.shelves[language]
+	if s == nil {
+		return nil
+	}
+	rules, asked := r.in(language, s.lexicon).pins, sortedTerms(s.lexicon, question)
 	var found []Pin
-	for _, p := range r.pins {
-		words := Words(language, p.Words)
-		slices.Sort(words)
-		if len(words) > 0 && slices.Equal(words, asked) {
+	for i, p := range r.pins {
+		if len(rules[i]) > 0 && slices.Equal(rules[i], asked) {
 			found = append(found, p)
 		}
 	}
@@ -182,7 +240,7 @@ func (r *Rules) pinsFor(language, question string) []Pin {
 // see is never put anywhere.
 func (r *Rules) arrange(x *Index, request Request, hits []Hit) []Hit {
 	var first []Hit
-	for _, pin := range r.pinsFor(request.Language, request.Words) {
+	for _, pin := range r.pinsFor(x, request.Language, request.Words) {
 		at := slices.IndexFunc(hits, func(h Hit) bool { return articleOf(h.Reference) == pin.Reference })
 		var hit Hit
 		if at >= 0 {

@@ -78,6 +78,24 @@ func (x *Index) Find(r Request) (Result, error) {
 	return result, nil
 }
 
+// Near gives the categories of articles that have anything of the question, however
+// little, the nearest first.
+func (x *Index) Near(r Request) []int64 {
+	x.mu.RLock()
+	defer x.mu.RUnlock()
+	var near []int64
+	for _, p := range x.parts(r) {
+		p.loose = true
+		hits, _ := p.find()
+		for _, h := range hits {
+			if c := p.shelf.docs[p.shelf.byRef[h.Reference]].category; !slices.Contains(near, c) {
+				near = append(near, c)
+			}
+		}
+	}
+	return near
+}
+
 // Search finds for a viewer in the source's language, without a site's rules.
 func (x *Index) Search(words string, viewer audience.Viewer, limit int) ([]Hit, error) {
 	result, err := x.Find(Request{Words: words, Viewer: viewer, Limit: limit})
@@ -116,6 +134,7 @@ type part struct {
 	groups  []group
 	asked   []uint32 // groups by place in the question: index + 1, 0 for a word nobody wrote
 	unknown int      // words that no document has
+	loose   bool     // whatever holds any of the words is a hit
 	instead []Instead
 }
 

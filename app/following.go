@@ -1,0 +1,284 @@
+package app
+
+import (
+	"context"
+	"crypto/hmac"
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/base64"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"hermeneus/core/form"
+	"hermeneus/core/outcome"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// A request is followed by whoever holds its token, by a link in mail that is signed,
+// and by the signed-in customer who sent it.
+
+// linkSecret is the key that links in mail are signed with, made once.
+func linkSecret(db *gorm.DB) ([]byte, error) {
+	fresh := make([]byte, 32)
+	_, _ = rand.Read(fresh) // never fails, by its documentation
+	if err := db.Clauses(clause.OnConflict{DoNothing: true}).Create(&store.Secret{Name: "links", Value: fresh}).Error; err != nil {
+		return nil, fmt.Errorf("making the key of links: %w", err)
+	}
+	var kept store.Secret
+	err := db.Where("name = ?", "links").Take(&kept).Error
+	return kept.Value, err
+}
+
+// signed is what opens a request from a mail: its reference with a signature over it
+// and the address that it was sent to.
+func (a *App) signed(db *gorm.DB, c store.Conversation) (string, error) {
+	secret, err := linkSecret(db)
+	if err != nil || c.Reference == nil {
+		return "", err
+	}
+	mac := hmac.New(sha256.New, secret)
+	_, _ = mac.Write([]byte(*c.Reference + "\n" + strings.ToLower(c.Address))) // never fails
+	return *c.Reference + "." + base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:18]), nil
+}
+
+// whose tells conversations apart by what opens them: a token, a signed link, or the
+// reference alone for the customer who sent it.
+func (a *App) whose(db *gorm.DB, v Visitor, key string) (store.Conversation, error) {
+	var c store.Conversation
+	reference, _, linked := strings.Cut(key, ".")
+	if !strings.HasPrefix(key, "R-") && !strings.HasPrefix(key, "H-") {
+		err := db.Where("token_hash = ?", tokenHash(key)).Take(&c).Error
+		return c, asProblem(err, "conversation")
+	}
+	if err := db.Where("reference = ?", reference).Take(&c).Error; err != nil {
+		return c, asProblem(err, "conversation")
+	}
+	if v.Customer != nil && c.CustomerID != nil && *c.CustomerID == v.Customer.ID {
+		return c, nil
+	}
+	if linked {
+		want, err := a.signed(db, c)
+		if err != nil {
+			return c, err
+		}
+		if hmac.Equal([]byte(want), []byte(key)) {
+			return c, nil
+		}
+	}
+	return store.Conversation{}, problem(NotFound, "There is no such conversation.")
+}
+
+// mailReceipt tells who sent a request that it is here, and how to follow it.
+func (a *App) mailReceipt(tx *gorm.DB, c store.Conversation) error {
+	return a.mailCustomer(tx, c, "We have your request "+*c.Reference,
+		"We have your request “"+c.Subject+"”. Its number is "+*c.Reference+".\n\nA person reads it and answers; we write to you when they have.")
+}
+
+// mailCustomer writes to who sent a request, with the link that opens it. What was
+// sent without an address is only followed on its page.
+func (a *App) mailCustomer(tx *gorm.DB, c store.Conversation, subject, text string) error {
+	if c.Address == "" || c.Kind != store.Request || c.Rehearsal {
+		return nil
+	}
+	key, err := a.signed(tx, c)
+	if err != nil {
+		return err
+	}
+	body := text + "\n"
+	if a.address != "" {
+		body += "\nRead it, add to it or reopen it here:\n" + a.address + "/help/requests/" + key + "\n"
+	}
+	return a.sendMail(tx, c.Address, subject, body)
+}
+
+// RequestLine is one of a customer's requests.
+type RequestLine struct {
+	Reference string    `json:"reference"`
+	Subject   string    `json:"subject"`
+	Kind      string    `json:"kind"`
+	Status    string    `json:"status"`
+	Sent      time.Time `json:"sent"`
+	Changed   time.Time `json:"changed"`
+}
+
+// myRequestsShown bounds the list of a customer's requests.
+const myRequestsShown = 200
+
+// MyRequests lists what a signed-in customer sent, what changed last first.
+func (a *App) MyRequests(ctx context.Context, v Visitor) ([]RequestLine, error) {
+	if v.Customer == nil {
+		return nil, problem(NotSigned, "Sign in to see your requests.")
+	}
+	var list []RequestLine
+	err := a.db.WithContext(ctx).Raw(`SELECT c.reference, c.subject, c.kind_name AS kind, c.status, c.waiting_since AS sent,
+			coalesce((SELECT max(at) FROM messages m WHERE m.conversation_id = c.id), c.began_at) AS changed
+		FROM conversations c WHERE c.customer_id = ? AND c.reference IS NOT NULL AND NOT c.rehearsal ORDER BY changed DESC LIMIT ?`,
+		v.Customer.ID, myRequestsShown).Scan(&list).Error
+	if err != nil {
+		return nil, fmt.Errorf("listing requests: %w", err)
+	}
+	return list, nil
+}
+
+// KeptFile is a file of a request, without its content.
+type KeptFile struct {
+	ID        int64  `json:"id"`
+	MessageID int64  `json:"message_id"`
+	Name      string `json:"name"`
+	Size      int    `json:"size"` // in bytes
+}
+
+// FollowedRequest is a request as its customer sees it.
+type FollowedRequest struct {
+	ChatView
+	Subject   string        `json:"subject"`
+	KindName  string        `json:"kind_name"`
+	Answers   []form.Answer `json:"answers"`
+	Files     []KeptFile    `json:"files"`
+	MayReopen bool          `json:"may_reopen"`
+	Until     time.Time     `json:"until"` // to when it can be reopened
+}
+
+// FollowRequest gives a request to who may follow it.
+func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (FollowedRequest, error) {
+	db := a.db.WithContext(ctx)
+	c, err := a.whose(db, v, key)
+	if err != nil {
+		return FollowedRequest{}, err
+	}
+	out := FollowedRequest{Subject: c.Subject, KindName: c.KindName}
+	if out.ChatView, err = chatView(db, c, 0); err != nil {
+		return out, err
+	}
+	if err := json.Unmarshal(c.Answers, &out.Answers); err != nil {
+		return out, fmt.Errorf("reading the answers of %s: %w", key, err)
+	}
+	if out.Files, err = filesOf(db, c.ID); err != nil {
+		return out, err
+	}
+	if c.Status == store.Closed && c.ClosedAt != nil {
+		days, err := reopenDays(db, c)
+		if err != nil {
+			return out, err
+		}
+		out.Until = c.ClosedAt.AddDate(0, 0, days)
+		out.MayReopen = a.now().Before(out.Until)
+	}
+	return out, nil
+}
+
+func filesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
+	list := []KeptFile{}
+	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size FROM request_files WHERE conversation_id = ? ORDER BY id`, conversation).Scan(&list).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading files: %w", err)
+	}
+	return list, nil
+}
+
+// standardReopen is for how many days a request can be reopened where no site says.
+const standardReopen = 14
+
+func reopenDays(db *gorm.DB, c store.Conversation) (int, error) {
+	days := standardReopen
+	if c.SiteID != nil {
+		if err := db.Raw(`SELECT reopen_days FROM sites WHERE id = ?`, *c.SiteID).Scan(&days).Error; err != nil {
+			return 0, fmt.Errorf("reading a help centre: %w", err)
+		}
+	}
+	return days, nil
+}
+
+// AddToRequest adds words and files to a request. A closed one is reopened by it, as
+// long as that is possible; the contact is evidence like a new one.
+func (a *App) AddToRequest(ctx context.Context, v Visitor, key, text string, files []form.Upload) error {
+	text = strings.TrimSpace(text)
+	var f fields
+	f.require(text != "" || len(files) > 0, "text", "Write something, or add a file.")
+	f.atMost("text", text, search.MaxQuery)
+	f.files(files)
+	if err := f.err(); err != nil {
+		return err
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		c, err := a.whose(tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{}), v, key)
+		if err != nil {
+			return err
+		}
+		if c.Status == store.WithBot {
+			return problem(NotNow, "This conversation is still with the bot. Go on in the chat.")
+		}
+		now := a.now()
+		if c.Status == store.Closed {
+			if err := a.reopen(tx, v, &c, now); err != nil {
+				return err
+			}
+		}
+		message := store.Message{ConversationID: c.ID, At: now, Speaker: store.ByCustomer, Text: text}
+		if err := tx.Create(&message).Error; err != nil {
+			return err
+		}
+		if err := a.keepUploads(tx, c.ID, message.ID, files); err != nil {
+			return err
+		}
+		return store.Announce(tx, store.ConversationChanged, c.ID)
+	})
+}
+
+// reopen puts a closed request before people again.
+func (a *App) reopen(tx *gorm.DB, v Visitor, c *store.Conversation, now time.Time) error {
+	days, err := reopenDays(tx, *c)
+	if err != nil {
+		return err
+	}
+	if c.ClosedAt == nil || !now.Before(c.ClosedAt.AddDate(0, 0, days)) {
+		return problem(NotNow, "This request was closed more than %d days ago and cannot be reopened. Send a new one.", days)
+	}
+	c.Status, c.ReopenedAt, c.WaitingSince, c.ClosedAt, c.AgentID, c.AcceptedAt = store.Waiting, &now, &now, nil, nil, nil
+	if err := tx.Save(c).Error; err != nil {
+		return err
+	}
+	if err := tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: "The request was reopened."}).Error; err != nil {
+		return err
+	}
+	return a.witness(tx, as(v, *c), outcome.Form, outcome.Evidence{Kind: outcome.Requested, Ref: *c.Reference})
+}
+
+// RequestFile gives a file of a request to who may follow it.
+func (a *App) RequestFile(ctx context.Context, v Visitor, key string, id int64) (store.RequestFile, error) {
+	db := a.db.WithContext(ctx)
+	c, err := a.whose(db, v, key)
+	if err != nil {
+		return store.RequestFile{}, err
+	}
+	return requestFile(db, c.ID, id)
+}
+
+// HandoffFile gives a file of a request to an agent.
+func (a *App) HandoffFile(ctx context.Context, by Staff, reference string, id int64) (store.RequestFile, error) {
+	if err := by.mayAnswer(); err != nil {
+		return store.RequestFile{}, err
+	}
+	db := a.db.WithContext(ctx)
+	c, err := byReference(db, reference)
+	if err != nil {
+		return store.RequestFile{}, err
+	}
+	return requestFile(db, c.ID, id)
+}
+
+func requestFile(db *gorm.DB, conversation, id int64) (store.RequestFile, error) {
+	var row store.RequestFile
+	err := db.Where("conversation_id = ? AND id = ?", conversation, id).Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return row, problem(NotFound, "There is no such file.")
+	}
+	return row, err
+}

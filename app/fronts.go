@@ -1,0 +1,192 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"sync"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// front is a help centre with what every request to it needs: which categories it
+// shows, and what its search goes by.
+type front struct {
+	Site
+	shown map[int64]bool // nil for the whole library
+	rules *search.Rules
+}
+
+// within tells the categories that the help centre shows, nil for all.
+func (f *front) within() func(int64) bool {
+	if f == nil || f.shown == nil {
+		return nil
+	}
+	return func(category int64) bool { return f.shown[category] }
+}
+
+// fronts keeps the help centres, so that a page does not ask for them again.
+type fronts struct {
+	mu     sync.Mutex
+	byID   map[int64]*front
+	byHost map[string]*front
+	main   *front
+	read   time.Time
+	stale  bool
+}
+
+// frontsFor is how long help centres are kept without word of a change.
+const frontsFor = time.Minute
+
+// forget makes the next request read the help centres again.
+func (f *fronts) forget() {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.stale = true
+}
+
+// changeSites runs work that changes help centres, their search or the tree, and tells every instance.
+func (a *App) changeSites(ctx context.Context, work func(tx *gorm.DB) error) error {
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := work(tx); err != nil {
+			return err
+		}
+		return store.Announce(tx, store.SiteChanged, 0)
+	})
+	a.fronts.forget()
+	return err
+}
+
+// front gives a help centre by its number; 0 gives nil, which shows everything.
+func (a *App) front(ctx context.Context, id int64) (*front, error) {
+	if id == 0 {
+		return nil, nil
+	}
+	f, err := a.readFronts(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return f.byID[id], nil
+}
+
+// SiteAt gives the help centre that answers a host.
+func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
+	host, _, _ = strings.Cut(strings.ToLower(host), ":")
+	f, err := a.readFronts(ctx)
+	if err != nil {
+		return Site{}, err
+	}
+	if at := f.byHost[host]; at != nil {
+		return at.Site, nil
+	}
+	if f.main == nil {
+		return Site{}, nil
+	}
+	return f.main.Site, nil
+}
+
+// readFronts gives what is kept, read again when it is old.
+func (a *App) readFronts(ctx context.Context) (*fronts, error) {
+	a.fronts.mu.Lock()
+	defer a.fronts.mu.Unlock()
+	f := &a.fronts
+	if f.byID != nil && !f.stale && a.now().Sub(f.read) < frontsFor {
+		return &fronts{byID: f.byID, byHost: f.byHost, main: f.main}, nil
+	}
+	f.stale = false
+	byID, byHost, main, err := loadFronts(a.db.WithContext(ctx), a.today())
+	if err != nil {
+		f.stale = true
+		return nil, err
+	}
+	f.byID, f.byHost, f.main, f.read = byID, byHost, main, a.now()
+	return &fronts{byID: byID, byHost: byHost, main: main}, nil
+}
+
+func loadFronts(db *gorm.DB, today time.Time) (byID map[int64]*front, byHost map[string]*front, main *front, err error) {
+	var rows []store.Site
+	if err := db.Order("id").Find(&rows).Error; err != nil {
+		return nil, nil, nil, fmt.Errorf("reading help centres: %w", err)
+	}
+	byID, byHost = map[int64]*front{}, map[string]*front{}
+	for _, row := range rows {
+		f := &front{Site: siteOf(row)}
+		if f.shown, err = shownOn(db, row.ID); err != nil {
+			return nil, nil, nil, err
+		}
+		if f.rules, err = rulesOf(db, row, today); err != nil {
+			return nil, nil, nil, err
+		}
+		byID[row.ID] = f
+		for _, h := range row.Hosts {
+			byHost[h] = f
+		}
+		if row.Main {
+			main = f
+		}
+	}
+	return byID, byHost, main, nil
+}
+
+// shownOn lists the categories that a site shows, nil for all.
+func shownOn(db *gorm.DB, site int64) (map[int64]bool, error) {
+	var ids []int64
+	err := db.Raw(`WITH RECURSIVE shown AS (SELECT category_id AS id FROM site_categories WHERE site_id = ?
+		UNION SELECT c.id FROM categories c JOIN shown ON c.parent_id = shown.id) SELECT id FROM shown`, site).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	shown := map[int64]bool{}
+	for _, id := range ids {
+		shown[id] = true
+	}
+	return shown, nil
+}
+
+// rulesOf makes what a site's search goes by. A rule that cannot be read any more is
+// passed over: it was checked when it was made.
+func rulesOf(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error) {
+	var lines []string
+	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site.ID).Scan(&lines).Error; err != nil {
+		return nil, fmt.Errorf("reading synonyms: %w", err)
+	}
+	var pinned []struct {
+		Words  string
+		Number int
+		Bury   bool
+	}
+	err := db.Raw(`SELECT p.words, a.number, p.bury FROM pins p JOIN articles a ON a.id = p.article_id WHERE p.site_id = ? AND (p.until IS NULL OR p.until >= ?) ORDER BY p.id`,
+		site.ID, today.Format(time.DateOnly)).Scan(&pinned).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading pins: %w", err)
+	}
+	var pins []search.Pin
+	for _, p := range pinned {
+		pins = append(pins, search.Pin{Words: p.Words, Reference: article.Reference(p.Number), Bury: p.Bury})
+	}
+	return search.NewRules(weightsOf(site.Weights), readSynonyms(lines), pins), nil
+}
+
+func readSynonyms(lines []string) []search.Synonyms {
+	var list []search.Synonyms
+	for _, l := range lines {
+		if s, err := search.ParseSynonyms(l); err == nil {
+			list = append(list, s)
+		}
+	}
+	return list
+}
+
+// weightsOf gives the weights of fields; none where a site sets none.
+func weightsOf(list []float32) search.Weights {
+	var w search.Weights
+	if len(list) == len(w) {
+		copy(w[:], list)
+	}
+	return w
+}

@@ -1,0 +1,183 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"slices"
+	"sync"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/search"
+)
+
+// What counts as popular.
+const (
+	readLately      = 14 * 24 * time.Hour
+	askedLately     = 90 * 24 * time.Hour
+	askersOfPopular = 3 // a question that fewer asked is offered to nobody: it may tell who asked
+	popularKept     = 2000
+	refreshPopular  = time.Minute
+)
+
+// popular keeps which articles are opened by many, the most first.
+type popular struct {
+	mu   sync.Mutex
+	refs []string
+}
+
+// followPopular keeps what is popular up to date, until the context ends.
+func (a *App) followPopular(ctx context.Context) {
+	tick := time.NewTicker(refreshPopular)
+	defer tick.Stop()
+	for {
+		if err := a.RefreshPopular(ctx); err != nil && ctx.Err() == nil {
+			slog.Warn("counting what is popular", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick.C:
+		}
+	}
+}
+
+// RefreshPopular counts anew what is opened and asked often.
+func (a *App) RefreshPopular(ctx context.Context) error {
+	db := a.db.WithContext(ctx)
+	var rows []struct {
+		Number int
+		N      float32
+	}
+	err := db.Raw(`SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(DISTINCT asker) AS n FROM evidence
+		WHERE kind = 'opened' AND at > ? AND ref ~ '^A-\d{1,9}@' GROUP BY 1 ORDER BY n DESC, number LIMIT ?`, a.now().Add(-readLately), popularKept).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("counting what is opened: %w", err)
+	}
+	reads := map[string]float32{}
+	var refs []string
+	for _, r := range rows {
+		ref := article.Reference(r.Number)
+		reads[ref] = r.N
+		refs = append(refs, ref)
+	}
+	a.popular.mu.Lock()
+	same := slices.Equal(a.popular.refs, refs)
+	a.popular.refs = refs
+	a.popular.mu.Unlock()
+	if !same {
+		a.index.SetPopular(reads)
+	}
+	return a.refreshQuestions(db)
+}
+
+// refreshQuestions tells the index which questions many ask, and what answers them.
+func (a *App) refreshQuestions(db *gorm.DB) error {
+	var asked []struct {
+		Text string
+		N    int
+	}
+	err := db.Raw(`SELECT min(text) AS text, count(DISTINCT asker) AS n FROM evidence WHERE kind = 'asked' AND at > ? AND length(text) BETWEEN 8 AND 120
+		GROUP BY lower(text) HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`, a.now().Add(-askedLately), askersOfPopular).Scan(&asked).Error
+	if err != nil {
+		return fmt.Errorf("counting what is asked: %w", err)
+	}
+	f, err := a.readFronts(db.Statement.Context)
+	if err != nil {
+		return err
+	}
+	for id, site := range f.byID {
+		var questions []search.Question
+		for _, q := range asked {
+			// What answers it is looked for with staff's eyes; whoever may not see that is not offered the question.
+			found, err := a.index.Find(search.Request{Words: q.Text, Viewer: audience.Viewer{Staff: true}, Within: site.within(), Limit: 1, Rules: site.rules})
+			if err == nil && len(found.Hits) == 1 && found.Hits[0].Coverage >= 0.6 {
+				questions = append(questions, search.Question{Text: q.Text, Reference: found.Hits[0].Reference, Times: q.N})
+			}
+		}
+		a.index.SetQuestions(id, questions)
+	}
+	return nil
+}
+
+// popularShown is how many articles the home page names as read by many.
+const popularShown = 6
+
+// Popular gives what many read now, of what the visitor may see.
+func (a *App) Popular(ctx context.Context, v Visitor) ([]Result, error) {
+	a.popular.mu.Lock()
+	refs := a.popular.refs[:min(len(a.popular.refs), 10*popularShown)]
+	a.popular.mu.Unlock()
+	return a.editionsOf(a.db.WithContext(ctx), v, refs, popularShown)
+}
+
+// editionsOf gives cards of articles in the visitor's language where they are written
+// in it, else in the source's, in the order of the references.
+func (a *App) editionsOf(db *gorm.DB, v Visitor, references []string, most int) ([]Result, error) {
+	var ask []string
+	for _, ref := range references {
+		ask = append(ask, ref)
+		if v.Language != "" && v.Language != sourceLanguage {
+			ask = append(ask, ref+"."+v.Language)
+		}
+	}
+	known, err := cards(db, v, ask)
+	if err != nil {
+		return nil, err
+	}
+	var list []Result
+	for _, ref := range references {
+		r, ok := known[ref+"."+v.Language]
+		if !ok {
+			r, ok = known[ref]
+		}
+		if ok && len(list) < most {
+			list = append(list, r)
+		}
+	}
+	return list, nil
+}
+
+// suggested is how many suggestions stand under a field.
+const suggested = 8
+
+// Suggest completes what a visitor is typing. Nothing is kept: it is not asked yet.
+func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Suggestion, error) {
+	if len(typed) > 200 {
+		return nil, nil
+	}
+	r, err := a.request(a.db.WithContext(ctx), v, typed, suggested)
+	if err != nil {
+		return nil, err
+	}
+	return a.index.Complete(r, v.Site), nil
+}
+
+// relatedShown is how many articles are named beside one.
+const relatedShown = 4
+
+// Related gives articles near to one, of what the visitor may see.
+func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) {
+	number, _, _ := article.ParseEdition(p.Reference)
+	r, err := a.request(a.db.WithContext(ctx), v, p.Title, relatedShown+1)
+	if err != nil {
+		return nil, err
+	}
+	r.Language, r.Rules = p.Language, nil
+	found, err := a.index.Find(r)
+	if err != nil {
+		return nil, nil //nolint:nilerr // a title too long to be looked for has no neighbours
+	}
+	var near []search.Hit
+	for _, h := range found.Hits {
+		if n, _, ok := article.ParseEdition(h.Reference); ok && n != number && h.Coverage >= 0.25 {
+			near = append(near, h)
+		}
+	}
+	results, err := a.confirm(a.db.WithContext(ctx), v, near)
+	return results[:min(len(results), relatedShown)], err
+}

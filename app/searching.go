@@ -1,0 +1,301 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"github.com/lib/pq"
+	"gorm.io/gorm"
+
+	"hermeneus/core/article"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+	"hermeneus/core/search"
+)
+
+// Result is an article that a search found.
+type Result struct {
+	flow.Card
+	Category string         `json:"category"`
+	Language string         `json:"language"` // of the edition found
+	Passage  search.Passage `json:"passage"`
+	hit      search.Hit
+	body     string // as far as a card needs it
+}
+
+// Findings is what a search gives a customer.
+type Findings struct {
+	Results []Result         `json:"results"`
+	More    bool             `json:"more"`    // there are others behind these
+	Instead []search.Instead `json:"instead"` // words that were taken for others
+	Answer  *Composed        `json:"answer"`  // composed of what was found; nil when nothing is sure enough
+	Themes  []Name           `json:"themes"`  // categories to go on with, when nothing was found
+}
+
+// Composed is an answer made of passages of live articles, word for word.
+type Composed struct {
+	Parts      []ComposedPart `json:"parts"`
+	Confidence float64        `json:"confidence"` // how likely its first article is the right one, 0 to 1
+}
+
+// ComposedPart is a passage of one article.
+type ComposedPart struct {
+	Reference string          `json:"reference"`
+	Revision  string          `json:"revision"`
+	Title     string          `json:"title"`
+	Heading   string          `json:"heading"`
+	Anchor    string          `json:"anchor"`
+	Language  string          `json:"language"`
+	Blocks    []article.Block `json:"blocks"`
+}
+
+// resultsShown is how many results stand on a page, and mostShown on all of them.
+const (
+	resultsShown = 10
+	mostShown    = 50
+)
+
+// Search finds articles for a visitor's words and keeps that they asked, what they
+// were offered, and what they were told.
+func (a *App) Search(ctx context.Context, v Visitor, words string) ([]Result, error) {
+	found, err := a.SearchAll(ctx, v, words, false)
+	return found.Results, err
+}
+
+// SearchAll finds as Search does; with more, beyond the first page.
+func (a *App) SearchAll(ctx context.Context, v Visitor, words string, more bool) (Findings, error) {
+	words = strings.TrimSpace(words)
+	if words == "" {
+		return Findings{}, nil
+	}
+	db := a.db.WithContext(ctx)
+	limit := resultsShown
+	if more {
+		limit = mostShown
+	}
+	found, err := a.find(db, v, words, limit)
+	if err != nil {
+		return Findings{}, err
+	}
+	if len(found.Results) == 0 {
+		if found.Themes, err = a.themes(ctx, v, words); err != nil {
+			return found, err
+		}
+	}
+	return found, a.witnessSearch(ctx, v, words, found)
+}
+
+// witnessSearch keeps what a search was. A reload, or coming back to the results, is
+// not asking again.
+func (a *App) witnessSearch(ctx context.Context, v Visitor, words string, found Findings) error {
+	if !v.counted() {
+		return nil
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		again, err := askedAlready(tx, v.Asker(), words, a.now())
+		if err != nil || again {
+			return err
+		}
+		items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
+		if refs := revisions(found.Results); len(refs) > 0 {
+			items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: refs[:min(len(refs), resultsShown)], Source: outcome.FromSearch})
+		}
+		if found.Answer != nil {
+			var sources []string
+			for _, p := range found.Answer.Parts {
+				sources = append(sources, p.Revision)
+			}
+			items = append(items, outcome.Evidence{Kind: outcome.Told, Refs: sources, Source: outcome.FromSearch})
+		}
+		return a.witness(tx, v, outcome.Help, items...)
+	})
+}
+
+func revisions(results []Result) []string {
+	var refs []string
+	for _, r := range results {
+		refs = append(refs, r.Revision)
+	}
+	return refs
+}
+
+// request is what a visitor's words are looked for by.
+func (a *App) request(db *gorm.DB, v Visitor, words string, limit int) (search.Request, error) {
+	f, err := a.front(db.Statement.Context, v.Site)
+	r := search.Request{Words: words, Language: v.Language, Viewer: v.Viewer(), Within: f.within(), Limit: limit}
+	if f != nil {
+		r.Rules = f.rules
+	}
+	return r, err
+}
+
+// find searches without keeping anything, and composes an answer where it can.
+func (a *App) find(db *gorm.DB, v Visitor, words string, limit int) (Findings, error) {
+	r, err := a.request(db, v, words, limit+1)
+	if err != nil {
+		return Findings{}, err
+	}
+	hits, err := a.index.Find(r)
+	if err != nil {
+		return Findings{}, asProblem(err, "")
+	}
+	results, err := a.confirm(db, v, hits.Hits)
+	if err != nil {
+		return Findings{}, err
+	}
+	found := Findings{Results: results, Instead: hits.Instead, More: len(results) > limit}
+	found.Results = results[:min(limit, len(results))]
+	found.Answer, err = a.composeAnswer(db, r, found.Results)
+	return found, err
+}
+
+// searchFor gives what fits the words best, and nothing that fits them badly: it is
+// what the bot and the forms offer unasked.
+func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Result, error) {
+	r, err := a.request(db, v, words, limit)
+	if err != nil {
+		return nil, err
+	}
+	hits, err := a.index.Find(r)
+	if err != nil {
+		return nil, asProblem(err, "")
+	}
+	results, err := a.confirm(db, v, hits.Hits)
+	fit := results[:0]
+	for _, r := range results {
+		if r.hit.Coverage >= fitsEnough {
+			fit = append(fit, r)
+		}
+	}
+	return fit, err
+}
+
+// fitsEnough is the share of a question that an article must hold to be offered unasked.
+const fitsEnough = 0.3
+
+// confirm looks up in the database what the index gave, with the audience asked for
+// once more, so that an index a moment behind shows nobody what is no longer for them.
+func (a *App) confirm(db *gorm.DB, v Visitor, hits []search.Hit) ([]Result, error) {
+	var references []string
+	for _, h := range hits {
+		references = append(references, h.Reference)
+	}
+	known, err := cards(db, v, references)
+	if err != nil {
+		return nil, err
+	}
+	var results []Result
+	for _, h := range hits {
+		if r, ok := known[h.Reference]; ok {
+			r.Passage, r.hit = h.Passage, h
+			results = append(results, r)
+		}
+	}
+	return results, nil
+}
+
+// cards gives the live editions of the references that the visitor may see.
+func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, error) {
+	found := map[string]Result{}
+	var numbers []int64
+	var languages []string
+	for _, ref := range references {
+		if n, language, ok := article.ParseEdition(ref); ok {
+			numbers, languages = append(numbers, int64(n)), append(languages, language)
+		}
+	}
+	if len(numbers) == 0 {
+		return found, nil
+	}
+	var rows []struct {
+		Number, Revision                                       int
+		Language, Title, Body, SearchDescription, CategoryName string
+	}
+	err := db.Raw(`SELECT a.number, e.language, r.number AS revision, r.title, CASE WHEN r.search_description = '' THEN left(r.body, 1200) ELSE '' END AS body,
+			r.search_description, c.name AS category_name
+		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
+		JOIN editions e ON e.article_id = a.id AND e.language = w.language
+		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
+		WHERE a.audience IN ? AND `+siteFilter(v.Site), pq.Int64Array(numbers), pq.StringArray(languages), v.Viewer().Sees()).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading articles: %w", err)
+	}
+	for _, r := range rows {
+		ref := article.EditionReference(r.Number, r.Language)
+		found[ref] = Result{Category: r.CategoryName, Language: r.Language, body: r.Body, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
+			Title: r.Title, Summary: summary(r.SearchDescription, r.Body)}}
+	}
+	return found, nil
+}
+
+// composedOf is how many of the results an answer is composed of, at most.
+const composedOf = 3
+
+// composeAnswer makes an answer of what the search found. The texts are read anew, for the
+// visitor, and only when the index thinks that an answer is likely.
+func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*Composed, error) {
+	var hits []search.Hit
+	for _, one := range results {
+		hits = append(hits, one.hit)
+	}
+	if !search.Likely(hits) {
+		return nil, nil
+	}
+	top := results[:min(composedOf, len(results))]
+	var sources []search.Source
+	for _, one := range top {
+		number, language, _ := article.ParseEdition(one.Reference)
+		var body string
+		err := db.Raw(`SELECT r.body FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
+			WHERE a.number = ? AND a.audience IN ?`, language, number, r.Viewer.Sees()).Scan(&body).Error
+		if err != nil {
+			return nil, fmt.Errorf("reading %s: %w", one.Reference, err)
+		}
+		sources = append(sources, search.Source{Reference: one.Reference, Title: one.Title, Chapters: article.Chapters(body)})
+	}
+	answer, ok := a.index.Compose(r, hits, sources)
+	if !ok {
+		return nil, nil
+	}
+	out := &Composed{Confidence: answer.Confidence}
+	for _, p := range answer.Parts {
+		for _, one := range top {
+			if one.Reference == p.Reference {
+				out.Parts = append(out.Parts, ComposedPart{p.Reference, one.Revision, p.Title, p.Heading, p.Anchor, one.Language, p.Blocks})
+			}
+		}
+	}
+	return out, nil
+}
+
+// themesShown is how many categories are named when nothing was found.
+const themesShown = 6
+
+// themes gives categories to go on with: those of articles that have any of the words,
+// and else the first of the help centre.
+func (a *App) themes(ctx context.Context, v Visitor, words string) ([]Name, error) {
+	shelves, err := a.Shelves(ctx, v, 0)
+	if err != nil {
+		return nil, err
+	}
+	r, err := a.request(a.db.WithContext(ctx), v, words, 20)
+	if err != nil {
+		return nil, err
+	}
+	near := map[int64]bool{}
+	for _, category := range a.index.Near(r) {
+		near[category] = true
+	}
+	var themes, others []Name
+	for _, s := range shelves {
+		switch {
+		case near[s.ID]:
+			themes = append(themes, Name{s.ID, s.Name})
+		case s.Depth == 1:
+			others = append(others, Name{s.ID, s.Name})
+		}
+	}
+	themes = append(themes, others...)
+	return themes[:min(len(themes), themesShown)], nil
+}

@@ -1,0 +1,88 @@
+package store
+
+import (
+	"encoding/json"
+	"time"
+
+	"github.com/lib/pq"
+)
+
+// Synonym is a rule of words that mean the same on a site.
+type Synonym struct {
+	ID     int64
+	SiteID int64
+	Rule   string
+	MadeBy int64
+	MadeAt time.Time
+}
+
+// Pin puts an article first for a question, or leaves it out.
+type Pin struct {
+	ID        int64
+	SiteID    int64
+	Words     string
+	ArticleID int64
+	Bury      bool
+	Until     *time.Time `gorm:"type:date"`
+	MadeBy    int64
+	MadeAt    time.Time
+}
+
+// Judged is a question of which it is known what answers it.
+type Judged struct {
+	ID            int64
+	SiteID        int64
+	Question      string
+	RightArticles pq.Int64Array `gorm:"type:integer[]"`
+	Source        string
+	MadeBy        *int64
+	MadeAt        time.Time
+	Dropped       bool
+}
+
+// TableName is the table's.
+func (Judged) TableName() string { return "judged" }
+
+// SearchReport says how well the search did on the judged questions at a time.
+type SearchReport struct {
+	ID      int64
+	SiteID  int64
+	At      time.Time
+	Why     string
+	Quality json.RawMessage `gorm:"type:jsonb"`
+	Places  json.RawMessage `gorm:"type:jsonb"`
+}
+
+// RequestKind is a kind of request that a help centre's form offers.
+type RequestKind struct {
+	ID          int64
+	SiteID      int64
+	Name        string
+	Description string
+	Team        string
+	Fields      json.RawMessage `gorm:"type:jsonb"`
+	Position    int
+	RetiredAt   *time.Time
+}
+
+// RequestFile is what came with a request or a reply.
+type RequestFile struct {
+	ID             int64
+	ConversationID int64
+	MessageID      *int64
+	Name           string
+	MediaType      string
+	Bytes          []byte
+	Size           int
+	At             time.Time
+}
+
+// Secret is a key of the installation.
+type Secret struct {
+	Name  string `gorm:"primaryKey"`
+	Value []byte
+}
+
+func helpRows() []any {
+	return []any{&Synonym{}, &Pin{}, &Judged{}, &SearchReport{}, &RequestKind{}, &RequestFile{}, &Secret{}}
+}
