@@ -28,22 +28,26 @@ func summary(description, body string) string {
 
 // Page is a live article as a customer reads it.
 type Page struct {
-	Reference   string            `json:"reference"`
-	Revision    string            `json:"revision"`
-	Title       string            `json:"title"`
-	SearchTitle string            `json:"search_title"`
-	Description string            `json:"description"`
-	Body        string            `json:"body"` // sanitised HTML, made ready to be read
-	Contents    []article.Heading `json:"contents"`
-	Language    string            `json:"language"`
-	Languages   []PageLanguage    `json:"languages"` // live editions, this one too
-	Audience    audience.Audience `json:"audience"`
-	Category    Name              `json:"category"`
-	LiveSince   time.Time         `json:"live_since"`
-	Change      string            `json:"change"` // what changed with it, in words; may be empty
-	ReadAfter   time.Duration     `json:"-"`
-	ReadSeconds float64           `json:"read_seconds"` // how long it must be visible to count as read
-	Voted       *bool             `json:"voted"`        // what this asker said of this revision
+	Reference   string               `json:"reference"`
+	Revision    string               `json:"revision"`
+	Title       string               `json:"title"`
+	SearchTitle string               `json:"search_title"`
+	Description string               `json:"description"`
+	Body        string               `json:"body"` // sanitised HTML, made ready to be read
+	Contents    []article.Heading    `json:"contents"`
+	Language    string               `json:"language"`
+	Languages   []PageLanguage       `json:"languages"` // live editions, this one too
+	Audience    audience.Audience    `json:"audience"`
+	Category    Name                 `json:"category"`
+	Attachments []article.Attachment `json:"attachments"`
+	Picture     string               `json:"-"`       // path of the first one
+	Behind      bool                 `json:"behind"`  // the source says something else since
+	Missing     string               `json:"missing"` // the language asked for, when it is not written in it
+	LiveSince   time.Time            `json:"live_since"`
+	Change      string               `json:"change"` // what changed with it, in words; may be empty
+	ReadAfter   time.Duration        `json:"-"`
+	ReadSeconds float64              `json:"read_seconds"` // how long it must be visible to count as read
+	Voted       *bool                `json:"voted"`        // what this asker said of this revision
 	revisionID  int64
 }
 
@@ -116,8 +120,10 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Language     string
 		LiveSince    time.Time
 		Change       string
+		Behind       bool
 	}
 	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
+			e.language <> '`+sourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+sourceLanguage+`') AS behind,
 			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
@@ -139,11 +145,20 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
 		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
 		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
-		LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
+		Attachments: shown.Attachments, Picture: shown.Picture, Behind: row.Behind, LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
+	}
+	if language == sourceLanguage && v.Language != "" {
+		language = v.Language // what the visitor reads, where the address names no language
+	}
+	if language != row.Language {
+		page.Missing = language
 	}
 	err = tx.Raw(`SELECT language FROM editions e JOIN articles a ON a.id = e.article_id WHERE a.number = ? AND live_revision_id IS NOT NULL
 		ORDER BY language <> ?, language`, number, sourceLanguage).Scan(&page.Languages).Error
 	for i, l := range page.Languages {
+		if l.Language == page.Missing {
+			page.Missing = "" // it is; the reader may choose it
+		}
 		page.Languages[i].Reference, page.Languages[i].Name = article.EditionReference(number, l.Language), article.Languages[l.Language]
 	}
 	return page, err

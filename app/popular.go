@@ -181,3 +181,8 @@ func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) 
 	results, err := a.confirm(a.db.WithContext(ctx), v, near)
 	return results[:min(len(results), relatedShown)], err
 }
+
+// Near gives a few articles that fit words, and keeps nothing: nobody asked.
+func (a *App) Near(ctx context.Context, v Visitor, words string) ([]Result, error) {
+	return a.searchFor(a.db.WithContext(ctx), v, words, relatedShown)
+}

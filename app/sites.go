@@ -34,6 +34,9 @@ type Site struct {
 	Zone         string   `json:"zone,omitempty"` // in which times are set, such as Europe/London; "" for the instance's
 }
 
+// Mark is different whenever the site's colours are.
+func (s Site) Mark() string { return strings.ReplaceAll(s.BrandColour+s.AccentColour, "#", "") }
+
 func siteOf(row store.Site) Site {
 	s := Site{ID: row.ID, Name: row.Name, Main: row.Main, Hosts: row.Hosts, BrandColour: row.BrandColour, AccentColour: row.AccentColour,
 		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone, ReopenDays: row.ReopenDays}

@@ -97,6 +97,13 @@ func (s *server) knownProblemAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/known-problems/{id}/solve", "do-solve-known-problem", "Solve a known problem"), func(ctx context.Context, who app.Staff, in *JobID) (*none, error) {
 		return nil, s.app.SolveKnownProblem(ctx, who, in.ID)
 	})
+	type telling struct {
+		JobID
+		Body app.NewNotice
+	}
+	staffCall(api, op("PUT", "/api/staff/known-problems/{id}/notice", "do-set-notice", "Change what customers are told of a known problem"), func(ctx context.Context, who app.Staff, in *telling) (*none, error) {
+		return nil, s.app.SetNotice(ctx, who, in.ID, in.Body)
+	})
 }
 
 // SiteID names a help centre in a path.

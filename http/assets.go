@@ -18,6 +18,7 @@ import (
 type assets struct {
 	files   fs.FS
 	entries map[string]entry // by source, such as src/help/main.ts
+	fonts   []string         // addresses of those that every page needs
 }
 
 // entry is one program of the front end, as the build's manifest tells it.
@@ -43,7 +44,11 @@ func loadAssets() (*assets, error) {
 	if err := json.Unmarshal(manifest, &a.entries); err != nil {
 		return nil, fmt.Errorf("reading the front end's manifest: %w", err)
 	}
-	return a, nil
+	faces, err := fs.Glob(files, "assets/*-latin-wght-normal-*.woff2")
+	for _, f := range faces {
+		a.fonts = append(a.fonts, "/"+f)
+	}
+	return a, err
 }
 
 // of gives the program and the styles of an entry, as addresses.

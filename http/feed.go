@@ -2,7 +2,6 @@ package http
 
 import (
 	"encoding/xml"
-	"fmt"
 	"strconv"
 	"time"
 
@@ -57,11 +56,5 @@ func (s *server) feed(c *fiber.Ctx) error {
 	if len(out.Entries) > 0 {
 		out.Updated = out.Entries[0].Updated
 	}
-	raw, err := xml.MarshalIndent(out, "", "  ")
-	if err != nil {
-		return fmt.Errorf("writing a feed: %w", err)
-	}
-	c.Set("Content-Type", "application/atom+xml; charset=utf-8")
-	c.Set("Cache-Control", "no-cache")
-	return c.Send(append([]byte(xml.Header), raw...))
+	return sendXML(c, "application/atom+xml", out)
 }

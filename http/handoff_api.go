@@ -2,6 +2,7 @@ package http
 
 import (
 	"context"
+	"net/url"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -9,6 +10,7 @@ import (
 	"hermeneus/app"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
+	"hermeneus/core/search"
 )
 
 // HandoffRef names a conversation with people in a path.
@@ -63,6 +65,19 @@ func (s *server) helpAPI(api huma.API) {
 	publicCall(api, op("POST", "/api/help/offers", "offer-for-form", "Answers to a request that is being typed"), func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
 		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
 	})
+	type typing struct {
+		Q string `query:"q" maxLength:"200" doc:"What is typed so far"`
+	}
+	publicCall(api, op("GET", "/api/help/suggestions", "suggest", "Ways to go on with what is being typed: questions asked often, and titles"), func(ctx context.Context, in *typing) (*body[[]Suggestion], error) {
+		found, err := s.app.Suggest(ctx, visitorOf(ctx), in.Q)
+		return wrap(suggestions(found), err)
+	})
+	publicCall(api, op("POST", "/api/help/articles/{reference}/open", "open-beside-form", "Open an article beside the request form"), func(ctx context.Context, in *ArticleRef) (*body[app.Page], error) {
+		return wrap(s.app.OpenPage(ctx, visitorOf(ctx), outcome.Form, in.Reference))
+	})
+	publicCall(api, op("POST", "/api/help/articles/{reference}/answered", "do-answer-in-form", "An article offered beside the request form answered what was asked"), func(ctx context.Context, in *ArticleRef) (*none, error) {
+		return nil, s.app.AnsweredInForm(ctx, visitorOf(ctx), in.Reference)
+	})
 	type reading struct {
 		ArticleRef
 		Body seconds
@@ -83,6 +98,25 @@ func (s *server) helpAPI(api huma.API) {
 		said := app.Verdict{Helped: in.Body.Helped, Comment: in.Body.Comment, Quote: in.Body.Quote, Line: in.Body.Line}
 		return nil, s.app.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
 	})
+}
+
+// Suggestion completes what is being typed: a question to be asked, or an article to
+// be opened.
+type Suggestion struct {
+	Text    string `json:"text"`
+	Address string `json:"address" doc:"Where it leads"`
+	Asked   bool   `json:"asked" doc:"A question that others asked"`
+}
+
+func suggestions(found []search.Suggestion) []Suggestion {
+	list := make([]Suggestion, len(found))
+	for i, f := range found {
+		list[i] = Suggestion{f.Text, articlePath(f.Reference, f.Text), f.Question}
+		if f.Question {
+			list[i].Address = "/help/search?q=" + url.QueryEscape(f.Text)
+		}
+	}
+	return list
 }
 
 // ChatToken opens a conversation; only its customer has it.

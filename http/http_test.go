@@ -144,15 +144,18 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 		{"GET", "/help/categories/1", nil, 200, []string{"/help/articles/A-0001/why-a-bill-is-estimated"}},
 		{"GET", "/help/search?q=estimated+reading", nil, 200, []string{"<mark>reading</mark>", "A-0001"}},
 		{"GET", "/help/search?q=%3Cscript%3Ealert(1)%3C/script%3E", nil, 200, []string{"Nothing found", "&lt;script&gt;alert(1)"}},
-		{"GET", "/help/articles/A-0001/any-words", nil, 200, []string{"<p>No reading reached us.</p>", `<link rel="canonical" href="http://help.example/help/articles/A-0001/why-a-bill-is-estimated">`, `name="description" content="No reading reached us."`}},
+		{"GET", "/help/articles/A-0001/an-old-title?x=1", nil, 301, nil},
+		{"GET", "/help/articles/a-0001", nil, 301, nil},
+		{"GET", "/help/articles/A-0001/why-a-bill-is-estimated", nil, 200, []string{"<p>No reading reached us.</p>", `<link rel="canonical" href="http://help.example/help/articles/A-0001/why-a-bill-is-estimated">`, `name="description" content="No reading reached us."`}},
 		{"POST", "/help/articles/A-0001/vote", url.Values{"helped": {"no"}, "comment": {"what now?"}}, 303, nil},
 		{"GET", "/help/articles/A-0001?thanks=1", nil, 200, []string{"Thank you", `value="no" aria-pressed="true"`}},
 		{"GET", "/help/request?subject=estimated+bill", nil, 200, []string{`value="estimated bill"`, "This may answer it"}},
 		{"POST", "/help/request", url.Values{"subject": {"My <bill>"}, "text": {""}, "address": {"nonsense"}}, 422, []string{`value="My &lt;bill&gt;"`, `id="text-fault"`, `id="address-fault"`, "Nothing you typed is lost"}},
 		{"GET", "/help/search?q=" + strings.Repeat("%C3%A9", 4001), nil, 422, []string{"at most 4000 characters"}},
-		{"GET", "/help/articles/A-0099", nil, 404, []string{"Not found", "Search for an answer"}},
-		{"GET", "/help/categories/x", nil, 404, []string{"no such category"}},
-		{"GET", "/nowhere", nil, 404, []string{"no page at this address"}},
+		{"GET", "/help/articles/A-0099", nil, 404, []string{"There is no page here", "Search for an answer"}},
+		{"GET", "/help/articles/A-0099/estimated-bill", nil, 404, []string{"Related", "Why a bill is &lt;estimated&gt;"}},
+		{"GET", "/help/categories/x", nil, 404, []string{"There is no page here"}},
+		{"GET", "/nowhere", nil, 404, []string{"There is no page here", "Find answers"}},
 		{"POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"no"}}, 401, []string{"is not right", `value="wim@post.example"`}},
 	}
 	for _, step := range steps {
@@ -253,8 +256,10 @@ func TestLinkedDataCannotLeaveItsElement(t *testing.T) {
 	if found == nil {
 		t.Fatal("there is no linked data")
 	}
-	var data map[string]any
-	if err := json.Unmarshal([]byte(found[1]), &data); err != nil || data["headline"] != "Why a bill is <estimated>" || data["@type"] != "TechArticle" {
+	var data struct {
+		Graph []map[string]any `json:"@graph"`
+	}
+	if err := json.Unmarshal([]byte(found[1]), &data); err != nil || len(data.Graph) != 2 || data.Graph[0]["headline"] != "Why a bill is <estimated>" || data.Graph[0]["@type"] != "TechArticle" {
 		t.Errorf("%v: %v", err, data)
 	}
 }

@@ -3,7 +3,6 @@ package http
 import (
 	"bytes"
 	"embed"
-	"encoding/json"
 	"fmt"
 	"html/template"
 	"strings"
@@ -13,6 +12,7 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app"
+	"hermeneus/core/article"
 	"hermeneus/core/search"
 )
 
@@ -24,19 +24,25 @@ type pages struct {
 	all     map[string]*template.Template
 	options Options
 	assets  *assets
+	words   words
+	now     func() time.Time
 }
 
-var pageNames = []string{"home", "category", "article", "results", "request", "conversation", "signin", "problem", "chat", "staff"}
+var pageNames = []string{"home", "category", "article", "results", "request", "answered", "conversation", "mine", "signin", "problem", "chat", "staff"}
 
-func loadPages(files *assets, options Options) (*pages, error) {
-	p := &pages{all: map[string]*template.Template{}, options: options, assets: files}
+func loadPages(files *assets, options Options, now func() time.Time) (*pages, error) {
+	all, err := loadWords()
+	if err != nil {
+		return nil, err
+	}
+	p := &pages{all: map[string]*template.Template{}, options: options, assets: files, words: all, now: now}
 	for _, name := range pageNames {
 		t, err := template.New("frame.html").Funcs(template.FuncMap{
 			"trusted": func(s string) template.HTML { return template.HTML(s) }, // sanitised when it was saved
-			"day":     func(t time.Time) string { return t.Format("2 January 2006") },
 			"stamp":   func(t time.Time) string { return t.Format(time.RFC3339) },
 			"slug":    slug,
 			"passage": passage,
+			"blocks":  blocks,
 		}).ParseFS(templates, "templates/frame.html", "templates/"+name+".html")
 		if err != nil {
 			return nil, fmt.Errorf("reading the page %s: %w", name, err)
@@ -58,29 +64,49 @@ type view struct {
 	NoIndex     bool
 	Script      string
 	Styles      []string
+	Preload     []string
 	Words       string // in the search field
 	LinkedData  template.JS
 	Site        app.Site
-	Language    string // of the page's words, "" for that of the source
+	Lang        string // of the interface
+	Speaks      []alternate
 	Alternates  []alternate
 	Feed        string // address of the feed of what changes here
+	OnArticle   bool
+	Picture     string // address of one that stands for the page, "" for none
 	Is          any    // what this page is about
+	words       words
+	now         time.Time
 }
 
 // alternate is the same page in another language.
-type alternate struct{ Language, Address string }
+type alternate struct{ Language, Address, Name string }
+
+// T says a text of the interface in the visitor's language.
+func (v view) T(key string, pairs ...any) string { return v.words.say(v.Lang, key, pairs...) }
+
+// Day is a day in the visitor's language.
+func (v view) Day(t time.Time) string { return v.words.day(v.Lang, t) }
+
+// Ago is how long ago a time is.
+func (v view) Ago(t time.Time) string { return v.words.ago(v.Lang, t, v.now) }
+
+// LanguageName is what a language calls itself.
+func (v view) LanguageName(language string) string { return article.Languages[language] }
 
 // show answers with a page.
 func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is any, fill view) error {
 	_, staff := c.UserContext().Value(staffKey).(app.Staff)
-	fill.Site = site(c)
+	fill.Site, fill.Lang, fill.words, fill.now = site(c), language(c), p.words, p.now()
 	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = fill.Site.Name, v.Customer, v.Preview, staff, is
 	if fill.Company == "" {
 		fill.Company = p.options.Name
 	}
 	if fill.Script == "" {
 		fill.Script, fill.Styles = p.assets.of("src/help/main.ts")
+		fill.Preload = p.assets.fonts
 	}
+	fill.Speaks = p.speaks(c, fill.Site)
 	var out bytes.Buffer
 	if err := p.all[name].ExecuteTemplate(&out, "frame.html", fill); err != nil {
 		return fmt.Errorf("making the page %s: %w", name, err)
@@ -90,9 +116,39 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is an
 	return c.Status(status).Send(out.Bytes())
 }
 
+// speaks lists the languages that the interface can be read in here.
+func (p *pages) speaks(c *fiber.Ctx, s app.Site) []alternate {
+	var list []alternate
+	for _, l := range s.Languages {
+		if p.words.has(l) {
+			list = append(list, alternate{l, inLanguage(c, l), article.Languages[l]})
+		}
+	}
+	return list
+}
+
+// inLanguage is the address of the page asked for, in another language.
+func inLanguage(c *fiber.Ctx, l string) string {
+	path := c.Path()
+	if c.Method() != fiber.MethodGet {
+		path = "/help"
+	}
+	address := path + "?lang=" + l
+	if q := c.Query("q"); q != "" {
+		address += "&q=" + template.URLQueryEscaper(q)
+	}
+	return address
+}
+
+// problemView is a page that says what went wrong, and goes on from there.
+type problemView struct {
+	Problem *Problem
+	Near    []app.Result
+}
+
 // problem answers with a page that says what went wrong.
-func (p *pages) problem(c *fiber.Ctx, v app.Visitor, problem *Problem) error {
-	return p.show(c, problem.Status, "problem", v, problem, view{Title: problem.Title, NoIndex: true})
+func (p *pages) problem(c *fiber.Ctx, v app.Visitor, problem *Problem, near []app.Result) error {
+	return p.show(c, problem.Status, "problem", v, problemView{problem, near}, view{Title: problem.Title, NoIndex: true})
 }
 
 // slug is the title as it stands in an address; it is only there to be read.
@@ -115,16 +171,35 @@ func passage(p search.Passage) template.HTML {
 	return template.HTML(out.String())
 }
 
-// linkedData describes an article in the vocabulary of schema.org, as JSON-LD.
-func (p *pages) linkedData(page app.Page, publisher, address string) template.JS {
-	raw, err := json.Marshal(map[string]any{
-		"@context": "https://schema.org", "@type": "TechArticle", "headline": page.Title, "description": page.Description,
-		"dateModified": page.LiveSince.Format(time.RFC3339), "inLanguage": page.Language, "mainEntityOfPage": address,
-		"identifier": page.Reference, "articleSection": page.Category.Name,
-		"publisher": map[string]any{"@type": "Organization", "name": publisher},
-	})
-	if err != nil {
-		return ""
+// blocks writes the lines of an answer as paragraphs and lists.
+func blocks(list []article.Block) template.HTML {
+	var out strings.Builder
+	open := ""
+	turn := func(tag string) {
+		if open == tag {
+			return
+		}
+		if open != "" {
+			out.WriteString("</" + open + ">")
+		}
+		if open = tag; tag != "" {
+			out.WriteString("<" + tag + ">")
+		}
 	}
-	return template.JS(raw) // json.Marshal escapes <, > and &, so the element cannot be left
+	for _, b := range list {
+		text := template.HTMLEscapeString(b.Text)
+		switch b.Kind {
+		case article.StepBlock:
+			turn("ol")
+			out.WriteString("<li>" + text + "</li>")
+		case article.ItemBlock:
+			turn("ul")
+			out.WriteString("<li>" + text + "</li>")
+		default:
+			turn("")
+			out.WriteString("<p>" + text + "</p>")
+		}
+	}
+	turn("")
+	return template.HTML(out.String())
 }

@@ -7,6 +7,7 @@ import (
 	"context"
 	"errors"
 	"log/slog"
+	"net/url"
 	"strings"
 	"time"
 
@@ -57,7 +58,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	templates, err := loadPages(files, options)
+	templates, err := loadPages(files, options, a.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -119,6 +120,7 @@ func (s *server) api(f *fiber.App) huma.API {
 	s.arrangeAPI(api)
 	s.exchangeAPI(api)
 	s.handoffAPI(api)
+	s.searchAPI(api)
 	s.flowAPI(api)
 	s.figureAPI(api)
 	s.peopleAPI(api)
@@ -177,5 +179,18 @@ func (s *server) failed(c *fiber.Ctx, err error) error {
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Path(), "/files/") {
 		return c.Status(p.Status).JSON(p, "application/problem+json")
 	}
-	return s.pages.problem(c, s.visitor(c), p)
+	return s.pages.problem(c, s.visitor(c), p, s.near(c, p))
+}
+
+// near gives what the visitor may have looked for at an address where there is nothing.
+func (s *server) near(c *fiber.Ctx, p *Problem) []app.Result {
+	name, err := url.PathUnescape(c.Params("slug"))
+	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || err != nil || name == "" {
+		return nil
+	}
+	found, err := s.app.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
+	if err != nil {
+		return nil
+	}
+	return found
 }

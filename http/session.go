@@ -20,6 +20,7 @@ const (
 	staffCookie    = "hermeneus_staff"
 	customerCookie = "hermeneus_customer"
 	visitorCookie  = "hermeneus_visitor"
+	languageCookie = "hermeneus_language"
 	countedCookie  = "hermeneus_as_customer" // staff who want to be counted as a customer
 )
 
@@ -82,6 +83,11 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 	}
 	v.Site = site.ID
 	c.Locals(siteLocal, site)
+	v.Language = s.pages.words.choose(site.Languages, c.Query("lang"), c.Cookies(languageCookie), c.Get("Accept-Language"))
+	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {
+		s.setCookie(c, languageCookie, asked, s.app.Now().AddDate(1, 0, 0))
+	}
+	c.Locals(languageLocal, v.Language)
 	if token := c.Cookies(customerCookie); token != "" {
 		customer, ok, err := s.app.CustomerOf(c.UserContext(), token)
 		if err != nil {
@@ -94,8 +100,19 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 	return v, nil
 }
 
-// siteLocal is where the help centre that answers a request is kept with it.
-const siteLocal = "site"
+// Where the help centre that answers a request, and the visitor's language, are kept with it.
+const (
+	siteLocal     = "site"
+	languageLocal = "language"
+)
+
+// language is what the visitor reads the interface in.
+func language(c *fiber.Ctx) string {
+	if l, ok := c.Locals(languageLocal).(string); ok && l != "" {
+		return l
+	}
+	return fallback
+}
 
 // site is the help centre that answers a request.
 func site(c *fiber.Ctx) app.Site {

@@ -51,8 +51,8 @@ func TestASiteAnswersItsHostInItsOwnLook(t *testing.T) {
 		"/help/search?q=panels":  {"Register panels", "estimated"},
 		"/help/articles/A-0002":  {`<a href="#two">Two</a>`, "Bills"},
 		"/site.css":              {"--brand:#7A4B00", "<"},
-		"/help/categories/1":     {"There is no such category", "Why a bill"},
-		"/help/articles/A-0001":  {"There is no such article", "No reading"},
+		"/help/categories/1":     {"There is no page here", "Why a bill"},
+		"/help/articles/A-0001":  {"There is no page here", "No reading"},
 		"/help/search?q=reading": {"Nothing found", "No reading reached"},
 	} {
 		if _, body := s.ask("GET", path, nil); !strings.Contains(body, want[0]) || strings.Contains(body, want[1]) {
@@ -74,7 +74,7 @@ func TestAnEditionIsLinkedAndSaysItsLanguage(t *testing.T) {
 		s.Must(s.Act(s.Context, step.by, de, step.action, 2, ""))
 	}
 	_, body := s.ask("GET", "/help/articles/A-0001.de", nil)
-	for _, want := range []string{`<html lang="de">`, "Kein Stand.", `hreflang="en"`, "Deutsch"} {
+	for _, want := range []string{`<html lang="en">`, `<h1 lang="de">`, `<div class="prose" lang="de">`, "Kein Stand.", `hreflang="en"`, "Deutsch"} {
 		if !strings.Contains(body, want) {
 			t.Errorf("%q is missing", want)
 		}

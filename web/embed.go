@@ -1,4 +1,4 @@
-// Package web carries the built front end.
+// Package web carries the built front end, and the interface's words in each language.
 package web
 
 import "embed"
@@ -8,3 +8,8 @@ import "embed"
 //
 //go:embed all:dist
 var Dist embed.FS
+
+// Words are what customers read of the interface itself, a file for each language.
+//
+//go:embed words/*.json
+var Words embed.FS

@@ -10,8 +10,16 @@ import (
 
 // Presented is a text made ready to be read in a help centre.
 type Presented struct {
-	HTML     string
-	Contents []Heading // the automatic table of contents
+	HTML        string
+	Contents    []Heading // the automatic table of contents
+	Attachments []Attachment
+	Picture     string // path of the first one, "" for none
+}
+
+// Attachment is a file to be fetched that a text points to.
+type Attachment struct {
+	Name string `json:"name"`
+	Path string `json:"path"`
 }
 
 // Widths are the widths, in pixels, that pictures are also kept in.
@@ -31,14 +39,21 @@ func Present(body string, widths map[string][]int) Presented {
 	for _, h := range list {
 		setAttribute(lines[h.Line].node, "id", h.Anchor)
 	}
+	out := Presented{Contents: list}
 	for n := range r.Descendants() {
 		switch {
 		case is(n, "img"):
+			if out.Picture == "" {
+				out.Picture = attribute(n, "src")
+			}
 			presentPicture(n, widths[strings.TrimPrefix(attribute(n, "src"), FilePath)])
 		case is(n, "video"):
 			setAttribute(n, "preload", "none")
 		case is(n, "a") && strings.HasPrefix(attribute(n, "href"), FilePath):
 			setAttribute(n, "data-attachment", "")
+			if path := attribute(n, "href"); !slices.ContainsFunc(out.Attachments, func(a Attachment) bool { return a.Path == path }) {
+				out.Attachments = append(out.Attachments, Attachment{plain(n), path})
+			}
 		case is(n, "aside"):
 			if label := calloutNames[attribute(n, "data-callout")]; label != "" {
 				setAttribute(n, "aria-label", label)
@@ -51,7 +66,8 @@ func Present(body string, widths map[string][]int) Presented {
 	for _, table := range descendants(r, "table") {
 		scrollable(table)
 	}
-	return Presented{renderInside(r), list}
+	out.HTML = renderInside(r)
+	return out
 }
 
 var calloutNames = map[string]string{"note": "Note", "caution": "Caution", "danger": "Danger"}

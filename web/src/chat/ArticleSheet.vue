@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { onMounted, onUnmounted, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../shared/api/client'
 import { onVisibleFor } from '../shared/visible'
 
 /** An article, read without leaving the conversation. */
+const { t } = useI18n()
 const props = defineProps<{ page: Schemas['Page'] }>()
 const emit = defineEmits<{ close: []; read: [seconds: number] }>()
 const body = ref<HTMLElement>()
@@ -25,11 +27,11 @@ onUnmounted(() => stop?.())
     aria-labelledby="sheet-title"
     @keydown.esc="emit('close')"
   >
-    <button ref="back" type="button" class="plain" @click="emit('close')">Back to the chat</button>
+    <button ref="back" type="button" class="plain" @click="emit('close')">{{ t('chat.back') }}</button>
     <article ref="body">
       <h2 id="sheet-title">{{ page.title }}</h2>
       <div class="prose" v-html="page.body" />
     </article>
-    <button type="button" class="plain" @click="emit('close')">Back to the chat</button>
+    <button type="button" class="plain" @click="emit('close')">{{ t('chat.back') }}</button>
   </section>
 </template>

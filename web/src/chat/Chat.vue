@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
 import Talk from '../shared/Talk.vue'
 import type { Schemas } from '../shared/api/client'
 import ArticleSheet from './ArticleSheet.vue'
 import { useConversation } from './conversation'
 
 defineProps<{ company: string }>()
+const { t } = useI18n()
 const chat = useConversation()
 const { view, fault, busy, lost } = chat
 const text = ref('')
@@ -24,9 +26,9 @@ const closed = computed(() => view.value?.status === 'closed')
 const standing = computed(() => {
   switch (view.value?.status) {
     case 'waiting':
-      return `You are in the queue. Your number is ${view.value.reference}. You can keep writing.`
+      return t('chat.queue', { reference: view.value.reference })
     case 'with_agent':
-      return `${view.value.agent} is with you.`
+      return t('chat.with', { name: view.value.agent })
   }
   return ''
 })
@@ -48,45 +50,45 @@ async function open(card: Schemas['Card']) {
 
 <template>
   <div class="window">
-    <header aria-label="Chat">
+    <header :aria-label="t('chat.label')">
       <h1>{{ company }}</h1>
-      <button type="button" class="plain" @click="chat.begin">Start again</button>
+      <button type="button" class="plain" @click="chat.begin">{{ t('chat.again') }}</button>
     </header>
-    <p v-if="view?.rehearsal" class="rehearsal">Rehearsal: not counted, and nobody is called.</p>
-    <main aria-live="polite" aria-label="Messages of the chat" tabindex="0">
+    <p v-if="view?.rehearsal" class="rehearsal">{{ t('chat.rehearsal') }}</p>
+    <main aria-live="polite" :aria-label="t('chat.messages')" tabindex="0">
       <Talk v-if="view" :messages="view.messages" side="customer" @open="open" />
-      <p v-else-if="!fault" class="faded">One moment…</p>
+      <p v-else-if="!fault" class="faded">{{ t('chat.moment') }}</p>
       <p v-if="standing" class="standing" role="status">{{ standing }}</p>
       <div ref="end" />
     </main>
-    <section class="answer" aria-label="Your answer">
+    <section class="answer" :aria-label="t('chat.answer')">
       <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-      <p v-if="lost" class="faded small">The line is down; it comes back by itself.</p>
-      <p v-if="view?.waiting === 'verdict' && !closed" class="asks">Did this answer your question?</p>
+      <p v-if="lost" class="faded small">{{ t('chat.lost') }}</p>
+      <p v-if="view?.waiting === 'verdict' && !closed" class="asks">{{ t('article.helped') }}</p>
       <div v-if="choosing && choices.length" class="choices">
         <button v-for="c in choices" :key="c" type="button" :disabled="busy" @click="chat.say('choice', c)">
           {{ c }}
         </button>
       </div>
       <form v-if="view && !closed" @submit.prevent="send">
-        <label for="say" class="hidden">Your message</label>
+        <label for="say" class="hidden">{{ t('chat.write') }}</label>
         <textarea
           id="say"
           v-model="text"
           rows="2"
           maxlength="4000"
-          :placeholder="choosing ? 'Or in your own words…' : 'Your message…'"
+          :placeholder="choosing ? t('chat.choosePlaceholder') : t('chat.placeholder')"
           @keydown.enter.exact.prevent="send"
         />
-        <button :disabled="busy || !text.trim()">Send</button>
+        <button :disabled="busy || !text.trim()">{{ t('chat.send') }}</button>
       </form>
       <p v-if="view?.may_ask" class="person">
         <button type="button" class="plain" :disabled="busy" @click="chat.say('want_person')">
-          Talk to a person
+          {{ t('chat.person') }}
         </button>
       </p>
       <button v-if="closed || (fault && !view)" type="button" class="again" @click="chat.begin">
-        Ask something else
+        {{ t('chat.else') }}
       </button>
     </section>
     <ArticleSheet

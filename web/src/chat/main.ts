@@ -3,7 +3,13 @@ import '@fontsource-variable/source-sans-3/wght.css'
 import { createApp } from 'vue'
 import '../shared/tokens.css'
 import './chat.css'
+import { loadWords } from '../shared/i18n'
 import Chat from './Chat.vue'
 
 const place = document.querySelector<HTMLElement>('#chat')
-if (place) createApp(Chat, { company: place.dataset.company ?? '' }).mount(place)
+if (place)
+  void loadWords(place.dataset.language ?? 'en').then((words) =>
+    createApp(Chat, { company: place.dataset.company ?? '' })
+      .use(words)
+      .mount(place),
+  )

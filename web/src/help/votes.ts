@@ -62,7 +62,7 @@ export function voteInPlace() {
       return false
     }
   }
-  const lost = 'This could not be sent. Try again in a moment.'
+  const words = section?.dataset ?? {}
 
   verdict.addEventListener('submit', async (event) => {
     event.preventDefault()
@@ -73,12 +73,12 @@ export function voteInPlace() {
       for (const b of verdict.querySelectorAll('button')) b.setAttribute('aria-pressed', String(b === button))
       comment.hidden = helped
     }
-    thanks.textContent = ok ? 'Thank you: your answer is noted.' : lost
+    thanks.textContent = (ok ? words.thanks : words.failed) ?? ''
     if (ok && !helped) {
       const link = document.createElement('a')
       link.href = '/help/request'
-      link.textContent = 'send us a request'
-      thanks.append(' You can still ', link, '.')
+      link.textContent = words.send ?? ''
+      thanks.append(` ${words.still} `, link, '.')
     }
   })
 
@@ -86,7 +86,7 @@ export function voteInPlace() {
     event.preventDefault()
     const field = comment.querySelector('textarea')
     const ok = await send(false, field?.value ?? '')
-    thanks.textContent = ok ? 'Thank you: we read every word.' : lost
+    thanks.textContent = (ok ? words.read : words.failed) ?? ''
     comment.hidden = ok
   })
 }

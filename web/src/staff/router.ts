@@ -76,6 +76,23 @@ export const router = createRouter({
       meta: { title: 'Templates' },
     },
     {
+      path: '/settings/sites/:site/search',
+      component: () => import('./views/SiteSearch.vue'),
+      props: true,
+      meta: { title: 'Search' },
+    },
+    {
+      path: '/settings/sites/:site/form',
+      component: () => import('./views/RequestForm.vue'),
+      props: true,
+      meta: { title: 'Request form' },
+    },
+    {
+      path: '/settings/problems',
+      component: () => import('./views/Problems.vue'),
+      meta: { title: 'Known problems' },
+    },
+    {
       path: '/settings/sites',
       component: () => import('./views/Sites.vue'),
       meta: { title: 'Help centres' },

@@ -89,6 +89,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/help/articles/{reference}/answered': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** An article offered beside the request form answered what was asked */
+    post: operations['do-answer-in-form']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/help/articles/{reference}/open': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Open an article beside the request form */
+    post: operations['open-beside-form']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/help/articles/{reference}/read': {
     parameters: {
       query?: never
@@ -132,8 +166,25 @@ export interface paths {
     }
     get?: never
     put?: never
-    /** Answers to a subject that is being typed */
+    /** Answers to a request that is being typed */
     post: operations['offer-for-form']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/help/suggestions': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Ways to go on with what is being typed: questions asked often, and titles */
+    get: operations['suggest']
+    put?: never
+    post?: never
     delete?: never
     options?: never
     head?: never
@@ -1221,6 +1272,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/known-problems/{id}/notice': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Change what customers are told of a known problem */
+    put: operations['do-set-notice']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/known-problems/{id}/solve': {
     parameters: {
       query?: never
@@ -1514,6 +1582,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/questions/{key}/answered-by': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Say that an article answered a question of the Ledger */
+    post: operations['do-judge-from-ledger']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/recheck-rule': {
     parameters: {
       query?: never
@@ -1527,6 +1612,91 @@ export interface paths {
     put: operations['do-set-recheck-rule']
     post?: never
     delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/request-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Make a kind of request, or change one */
+    put: operations['keep-request-kind']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/request-kinds/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a kind of request from the form */
+    delete: operations['do-retire-request-kind']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/search/judged/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Leave a question out */
+    delete: operations['do-drop-judged']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/search/pins/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a pin away */
+    delete: operations['do-drop-pin']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/search/synonyms/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take a rule of synonyms away */
+    delete: operations['do-drop-synonym']
     options?: never
     head?: never
     patch?: never
@@ -1600,6 +1770,176 @@ export interface paths {
     post?: never
     /** Remove a help centre */
     delete: operations['remove-site']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/request-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The kinds of request that a help centre's form offers */
+    get: operations['list-request-kinds']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a question finds, as somebody would find it */
+    get: operations['try-search']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/explain': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** Why an article ranks where it does for a question */
+    get: operations['explain-search']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/judged': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Say that an article answers a question */
+    post: operations['do-judge']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/pins': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Pin or bury an article for a question */
+    post: operations['add-pin']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/quality': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How well the search does on the judged questions */
+    get: operations['measure-search']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/rules': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What a help centre's search goes by */
+    get: operations['read-search-rules']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/synonyms': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Add words that mean the same */
+    post: operations['add-synonym']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/trials': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** What synonyms, weights or a batch would do to the judged questions */
+    post: operations['trial-search']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/sites/{site}/search/weights': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Set how much a word in each field tells */
+    put: operations['do-set-weights']
+    post?: never
+    delete?: never
     options?: never
     head?: never
     patch?: never
@@ -1752,6 +2092,14 @@ export interface components {
       /** Format: int64 */
       version: number
     }
+    Answer: {
+      key: string
+      label: string
+      value: string
+    }
+    AnsweringBody: {
+      reference: string
+    }
     Article: {
       allowed: string[]
       audience: string
@@ -1860,6 +2208,10 @@ export interface components {
       count: number
       text: string
     }
+    Attachment: {
+      name: string
+      path: string
+    }
     AudienceCount: {
       audience: string
       /** Format: int64 */
@@ -1960,6 +2312,10 @@ export interface components {
       ours: string
       same: boolean
       theirs: string
+    }
+    Block: {
+      Kind: string
+      Text: string
     }
     Brief: {
       path: components['schemas']['BriefStep'][]
@@ -2119,6 +2475,20 @@ export interface components {
       /** Format: int64 */
       removed: number
     }
+    Composed: {
+      /** Format: double */
+      confidence: number
+      parts: components['schemas']['ComposedPart'][]
+    }
+    ComposedPart: {
+      anchor: string
+      blocks: components['schemas']['Block'][]
+      heading: string
+      language: string
+      reference: string
+      revision: string
+      title: string
+    }
     ConfirmingBody: {
       note?: string
     }
@@ -2227,6 +2597,41 @@ export interface components {
       source: string
       text: string
     }
+    ExplainedWay: {
+      counts: number[]
+      /** Format: double */
+      factor: number
+      why: string
+    }
+    ExplainedWord: {
+      /** Format: int64 */
+      held: number
+      /** Format: double */
+      rarity: number
+      /** Format: double */
+      score: number
+      ways: components['schemas']['ExplainedWay'][]
+      word: string
+    }
+    Explanation: {
+      buried: boolean
+      /** Format: double */
+      coverage: number
+      instead: components['schemas']['Instead'][]
+      /** Format: double */
+      nearness: number
+      pinned: boolean
+      /** Format: int64 */
+      place: number
+      reference: string
+      /** Format: double */
+      score: number
+      seen: boolean
+      title: string
+      /** Format: int64 */
+      unknown: number
+      words: components['schemas']['ExplainedWord'][]
+    }
     Fault: {
       field?: string
       message: string
@@ -2271,6 +2676,16 @@ export interface components {
        * @description In which it was mended; 0 for the live one
        */
       revision?: number
+    }
+    Field: {
+      help: string
+      key: string
+      kind: string
+      label: string
+      options: string[]
+      pattern: string
+      required: boolean
+      when: components['schemas']['When']
     }
     Figures: {
       /** Format: date-time */
@@ -2384,11 +2799,14 @@ export interface components {
       agent: string
       /** Format: int64 */
       agent_id: number
+      answers: components['schemas']['Answer'][]
       brief: components['schemas']['Brief']
       /** Format: date-time */
       closed: string | null
       customer: string
+      files: components['schemas']['KeptFile'][]
       kind: string
+      kind_name: string
       last_message: string
       last_speaker: string
       messages: components['schemas']['ChatMessage'][]
@@ -2429,6 +2847,10 @@ export interface components {
       /** Format: date-time */
       since: string
     }
+    Instead: {
+      for: string
+      word: string
+    }
     Job: {
       /** Format: int64 */
       done: number
@@ -2440,6 +2862,24 @@ export interface components {
       /** Format: int64 */
       total: number
     }
+    JudgedQuestion: {
+      /** Format: int64 */
+      before: number | null
+      /** Format: int64 */
+      id: number
+      /** Format: date-time */
+      made_at: string
+      made_by: string
+      /** Format: int64 */
+      place: number
+      question: string
+      right: string[]
+      source: string
+    }
+    JudgingBody: {
+      question: string
+      reference: string
+    }
     Kept: {
       /** Format: int64 */
       height: number
@@ -2447,6 +2887,15 @@ export interface components {
       path: string
       /** Format: int64 */
       width: number
+    }
+    KeptFile: {
+      /** Format: int64 */
+      id: number
+      /** Format: int64 */
+      message_id: number
+      name: string
+      /** Format: int64 */
+      size: number
     }
     KeptPath: {
       /** Format: int64 */
@@ -2460,11 +2909,14 @@ export interface components {
       revision: number
     }
     KnownProblem: {
+      audience: string
       /** Format: int64 */
       id: number
       name: string
+      notice: string
       /** Format: date-time */
       opened_at: string
+      reference: string
       /** Format: date-time */
       solved_at: string | null
     }
@@ -2566,6 +3018,10 @@ export interface components {
       /** Format: int64 */
       id: number
     }
+    MadeRow: {
+      /** Format: int64 */
+      id: number
+    }
     MadeSite: {
       /** Format: int64 */
       id: number
@@ -2576,9 +3032,21 @@ export interface components {
       note?: string
       references: string[]
     }
+    Measured: {
+      judged: components['schemas']['JudgedQuestion'][]
+      quality: components['schemas']['SearchQuality']
+    }
     MergingBody: {
       /** Format: int64 */
       into: number
+    }
+    MovedQuestion: {
+      /** Format: int64 */
+      before: number
+      /** Format: int64 */
+      now: number
+      question: string
+      right: string[]
     }
     Name: {
       /** Format: int64 */
@@ -2616,6 +3084,11 @@ export interface components {
       /** @description other words for the passage */
       suggestion?: string
       text: string
+    }
+    NewNotice: {
+      audience: string
+      notice: string
+      reference: string
     }
     NewStaff: {
       email: string
@@ -2657,7 +3130,9 @@ export interface components {
       next: string
     }
     Page: {
+      attachments: components['schemas']['Attachment'][]
       audience: string
+      behind: boolean
       body: string
       category: components['schemas']['Name']
       change: string
@@ -2667,6 +3142,7 @@ export interface components {
       languages: components['schemas']['PageLanguage'][]
       /** Format: date-time */
       live_since: string
+      missing: string
       /** Format: double */
       read_seconds: number
       reference: string
@@ -2703,6 +3179,23 @@ export interface components {
     PicturingBody: {
       /** @description Of a kept picture; empty for none */
       hash: string
+    }
+    Pin: {
+      bury: boolean
+      /** Format: int64 */
+      id: number
+      over: boolean
+      reference: string
+      title: string
+      until: string
+      words: string
+    }
+    PinningBody: {
+      bury?: boolean
+      reference: string
+      /** @description The last day it holds; empty for ever */
+      until?: string
+      words: string
     }
     Place: {
       /** Format: int64 */
@@ -2762,6 +3255,18 @@ export interface components {
       /** @description The script, as JSON */
       source: string
     }
+    Quality: {
+      /** Format: double */
+      mrr10: number
+      /** Format: double */
+      ndcg10: number
+      /** Format: int64 */
+      queries: number
+      /** Format: double */
+      recall1: number
+      /** Format: double */
+      recall3: number
+    }
     Rates: {
       claimed: components['schemas']['Proportion']
       deflection: components['schemas']['Proportion']
@@ -2808,6 +3313,16 @@ export interface components {
       articles?: string[]
       text: string
     }
+    RequestKind: {
+      description: string
+      fields: components['schemas']['Field'][]
+      /** Format: int64 */
+      id: number
+      name: string
+      /** Format: int64 */
+      site_id: number
+      team: string
+    }
     ResolvingBody: {
       resolved: boolean
     }
@@ -2819,6 +3334,7 @@ export interface components {
     }
     Result: {
       category: string
+      language: string
       passage: components['schemas']['Run'][]
       reference: string
       revision: string
@@ -2905,6 +3421,10 @@ export interface components {
       passed: string
       who: string
     }
+    RulingBody: {
+      /** @description night rate, off-peak works both ways; app => member app one way */
+      rule: string
+    }
     Run: {
       hit?: boolean
       text: string
@@ -2938,6 +3458,25 @@ export interface components {
       person_words?: string[]
       start: string
       turns: components['schemas']['Turn'][]
+    }
+    SearchQuality: {
+      before: components['schemas']['Quality']
+      drafts: string[]
+      fields: string[]
+      moved: components['schemas']['MovedQuestion'][]
+      now: components['schemas']['Quality']
+      parts: {
+        [key: string]: number
+      }
+      /** Format: date-time */
+      since: string | null
+      why: string
+    }
+    SearchRules: {
+      pins: components['schemas']['Pin'][]
+      standard: boolean
+      synonyms: components['schemas']['Synonym'][]
+      weights: number[]
     }
     Seconds: {
       /** Format: double */
@@ -2981,6 +3520,8 @@ export interface components {
       logo: string
       main: boolean
       name: string
+      /** Format: int64 */
+      reopen_days: number
       zone?: string
     }
     SourceText: {
@@ -3044,7 +3585,21 @@ export interface components {
       version?: number
     }
     Subject: {
-      subject: string
+      subject?: string
+      /** @description The description, as far as it is typed */
+      text?: string
+    }
+    Suggestion: {
+      /** @description Where it leads */
+      address: string
+      /** @description A question that others asked */
+      asked: boolean
+      text: string
+    }
+    Synonym: {
+      /** Format: int64 */
+      id: number
+      rule: string
     }
     TabBodyBody: {
       tab: string
@@ -3117,6 +3672,31 @@ export interface components {
       to: string
       who: string
     }
+    Tried: {
+      answer: components['schemas']['Composed']
+      instead: components['schemas']['Instead'][]
+      results: components['schemas']['TriedResult'][]
+    }
+    TriedBody: {
+      /** Format: int64 */
+      batch_id?: number
+      synonyms?: string[]
+      weights?: number[]
+    }
+    TriedResult: {
+      category: string
+      /** Format: double */
+      coverage: number
+      language: string
+      passage: components['schemas']['Run'][]
+      pinned: boolean
+      reference: string
+      revision: string
+      /** Format: double */
+      score: number
+      summary: string
+      title: string
+    }
     Turn: {
       articles?: string[]
       helped?: string
@@ -3150,6 +3730,14 @@ export interface components {
       line?: number
       /** @description The passage the comment is about */
       quote?: string
+    }
+    WeighingBody: {
+      /** @description Of title, keywords, headings and body; none for the standard */
+      weights: number[]
+    }
+    When: {
+      is: string
+      key: string
     }
     WorkingCopy: {
       body: string
@@ -3509,6 +4097,138 @@ export interface operations {
       }
     }
   }
+  'do-answer-in-form': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        reference: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'open-beside-form': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        reference: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Page']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'do-mark-read': {
     parameters: {
       query?: never
@@ -3667,6 +4387,74 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Result'][]
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  suggest: {
+    parameters: {
+      query?: {
+        /** @description What is typed so far */
+        q?: string
+      }
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Suggestion'][]
         }
       }
       /** @description Not Found */
@@ -9445,6 +10233,84 @@ export interface operations {
       }
     }
   }
+  'do-set-notice': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['NewNotice']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'do-solve-known-problem': {
     parameters: {
       query?: never
@@ -11057,6 +11923,84 @@ export interface operations {
       }
     }
   }
+  'do-judge-from-ledger': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        key: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['AnsweringBody']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'read-recheck-rule': {
     parameters: {
       query?: never
@@ -11147,6 +12091,380 @@ export interface operations {
         }
       }
     }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'keep-request-kind': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RequestKind']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MadeRow']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-retire-request-kind': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-drop-judged': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-drop-pin': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-drop-synonym': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description No Content */
       204: {
@@ -11809,6 +13127,791 @@ export interface operations {
       cookie?: never
     }
     requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'list-request-kinds': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RequestKind'][]
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'try-search': {
+    parameters: {
+      query?: {
+        words?: string
+        as?: 'everyone' | 'signed_in' | 'staff'
+        language?: string
+      }
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Tried']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'explain-search': {
+    parameters: {
+      query?: {
+        words?: string
+        as?: 'everyone' | 'signed_in' | 'staff'
+        language?: string
+        reference?: string
+      }
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Explanation']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-judge': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['JudgingBody']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'add-pin': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['PinningBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MadeRow']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'measure-search': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Measured']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'read-search-rules': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SearchRules']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'add-synonym': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RulingBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['MadeRow']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'trial-search': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['TriedBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['SearchQuality']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-set-weights': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        site: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['WeighingBody']
+      }
+    }
     responses: {
       /** @description No Content */
       204: {

@@ -42,10 +42,21 @@ async function makeArticle() {
   }, 'Begun as a draft')
 }
 const path = computed(() => (props.handoff.brief?.path ?? []).filter((s) => s.said))
+const size = (bytes: number) =>
+  bytes < 1e6 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1048576).toFixed(1)} MB`
 const verdicts: Record<string, string> = { helped: 'said it helped', not_helped: 'said it did not help' }
 </script>
 
 <template>
+  <template v-if="handoff.files.length">
+    <h2 class="first">Files</h2>
+    <ul class="plainlist small">
+      <li v-for="f in handoff.files" :key="f.id">
+        <a :href="`/api/staff/handoffs/${handoff.reference}/files/${f.id}`" download>{{ f.name }}</a>
+        <span class="faded"> {{ size(f.size) }}</span>
+      </li>
+    </ul>
+  </template>
   <template v-if="handoff.brief">
     <h2 class="first">Brief</h2>
     <ol class="path small">
@@ -66,7 +77,13 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
     </ul>
   </template>
   <template v-else>
-    <h2 class="first">Request</h2>
+    <h2 class="first">{{ handoff.kind_name || 'Request' }}</h2>
+    <dl v-if="handoff.answers.length" class="answers small">
+      <template v-for="a in handoff.answers" :key="a.key">
+        <dt>{{ a.label }}</dt>
+        <dd>{{ a.value }}</dd>
+      </template>
+    </dl>
     <p class="small">
       Sent from the form by {{ handoff.address }}, who reads your answer on the page of the request.
     </p>

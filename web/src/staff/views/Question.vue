@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
 import { computed } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { day, exact, time } from '../../shared/format'
@@ -6,6 +7,8 @@ import { channels, kinds, outcomeOf } from '../../shared/words'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import OutcomeChip from '../parts/OutcomeChip.vue'
+import { useAct } from '../use/act'
+import { typing } from '../use/keys'
 import { useLoad } from '../use/load'
 
 const props = defineProps<{ id: string }>()
@@ -30,6 +33,36 @@ function named(ref: string, q: Schemas['LedgerQuestion']): Named {
   if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/handoffs/${ref}` }
   return { ref: ref.replace(/^turn:/, 'turn '), title: '' }
 }
+/** The articles that were opened, or else told or offered: what may have answered it. */
+const answers = computed(() => {
+  const q = question.value
+  const found: Named[] = []
+  for (const kinds of [
+    ['helped', 'read', 'opened'],
+    ['told', 'offered'],
+  ]) {
+    for (const e of (q?.evidence ?? []).toReversed())
+      for (const r of kinds.includes(e.kind) ? [e.ref, ...(e.refs ?? [])] : []) {
+        const n = named(r ?? '', q as Schemas['LedgerQuestion'])
+        if (n.to && !found.some((f) => f.to === n.to)) found.push(n)
+      }
+    if (found.length) break
+  }
+  return found.slice(0, 5)
+})
+const { act, busy } = useAct()
+function judge(n: Named | undefined) {
+  const reference = n?.ref.split('@')[0] ?? ''
+  if (!reference || !question.value?.asked) return
+  const at = { params: { path: { key: props.id } }, body: { reference } }
+  void act(
+    () => call(api.POST('/api/staff/questions/{key}/answered-by', at)),
+    `Judged: ${n?.title || reference} answers it`,
+  )
+}
+useEventListener('keydown', (e) => {
+  if (e.key === 't' && !typing(e) && !e.ctrlKey && !e.metaKey && !e.altKey) judge(answers.value[0])
+})
 const items = computed(() => {
   const q = question.value
   return (q?.evidence ?? []).map((e) => ({
@@ -78,6 +111,19 @@ const items = computed(() => {
           <dd>{{ exact(question.settles) }}</dd>
         </template>
       </dl>
+      <template v-if="question.asked && answers.length">
+        <h3>What answered it?</h3>
+        <p class="small faded">
+          What you say is kept with the judged questions, by which the search is measured.
+        </p>
+        <ul class="plainlist">
+          <li v-for="(n, i) in answers" :key="n.ref">
+            <button type="button" class="quiet" :disabled="busy" @click="judge(n)">
+              {{ n.title || n.ref }} answered it<kbd v-if="!i"> t</kbd>
+            </button>
+          </li>
+        </ul>
+      </template>
       <p v-if="question.returned_in">
         <RouterLink :to="link(question.returned_in)">The question in which the customer came back</RouterLink>
       </p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Input, Textarea } from 'ant-design-vue'
+import { Button, Input, InputNumber, Textarea } from 'ant-design-vue'
 import { reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
@@ -39,6 +39,7 @@ const blank = {
   categories: [],
   articles: 0,
   zone: '',
+  reopen_days: 14,
 } satisfies Schemas['Site']
 const split = (text: string) =>
   text
@@ -97,15 +98,23 @@ const fault = (name: string) => refused.value?.field(name)
               {{ counted(s.articles, 'live article') }} · {{ s.languages.join(', ') }}</span
             >
           </span>
-          <button
-            v-if="has('administrator')"
-            type="button"
-            class="quiet"
-            :aria-label="`Change ${s.name}`"
-            @click="edit(s)"
-          >
-            Change
-          </button>
+          <span class="row">
+            <RouterLink :to="`/settings/sites/${s.id}/search`" :aria-label="`Search of ${s.name}`"
+              >Search</RouterLink
+            >
+            <RouterLink :to="`/settings/sites/${s.id}/form`" :aria-label="`Request form of ${s.name}`"
+              >Request form</RouterLink
+            >
+            <button
+              v-if="has('administrator')"
+              type="button"
+              class="quiet"
+              :aria-label="`Change ${s.name}`"
+              @click="edit(s)"
+            >
+              Change
+            </button>
+          </span>
         </li>
       </ul>
       <Button v-if="has('administrator')" type="primary" @click="edit()">New help centre</Button>
@@ -132,6 +141,9 @@ const fault = (name: string) => refused.value?.field(name)
       </div>
       <p v-if="fault('brand_colour')" class="fault">Brand colour: {{ fault('brand_colour') }}</p>
       <p v-if="fault('accent_colour')" class="fault">Accent: {{ fault('accent_colour') }}</p>
+      <label for="site-reopen">For how many days a closed request can be reopened</label>
+      <InputNumber id="site-reopen" v-model:value="editing.reopen_days" :min="0" :max="365" />
+      <p v-if="fault('reopen_days')" class="fault">{{ fault('reopen_days') }}</p>
       <label for="site-zone">Time zone, in which times to publish are set</label>
       <Input
         id="site-zone"

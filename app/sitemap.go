@@ -1,0 +1,43 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+)
+
+// MappedPage is an article in the map of a site, with the languages it can be read in.
+type MappedPage struct {
+	Reference string
+	Title     string
+	Changed   time.Time
+	Languages []string
+}
+
+// SiteMap lists what everybody may read on a site: whoever reads the map is signed in
+// to nothing.
+func (a *App) SiteMap(ctx context.Context, v Visitor) ([]MappedPage, error) {
+	var rows []struct {
+		Number    int
+		Language  string
+		Title     string
+		LiveSince time.Time
+	}
+	err := a.db.WithContext(ctx).Raw(`SELECT a.number, e.language, r.title, e.live_since FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id
+		WHERE a.audience = ? AND `+siteFilter(v.Site)+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), sourceLanguage).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading the map of a site: %w", err)
+	}
+	languages := map[int][]string{}
+	for _, r := range rows {
+		languages[r.Number] = append(languages[r.Number], r.Language)
+	}
+	pages := make([]MappedPage, len(rows))
+	for i, r := range rows {
+		pages[i] = MappedPage{article.EditionReference(r.Number, r.Language), r.Title, r.LiveSince, languages[r.Number]}
+	}
+	return pages, nil
+}

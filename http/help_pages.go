@@ -1,0 +1,191 @@
+package http
+
+import (
+	"errors"
+	"net/url"
+	"strconv"
+	"strings"
+
+	"github.com/gofiber/fiber/v2"
+
+	"hermeneus/app"
+	"hermeneus/core/article"
+	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
+)
+
+// homeView is what the first page shows.
+type homeView struct {
+	Shelves []topShelf
+	Popular []app.Result
+	Notices []app.Notice
+}
+
+func (s *server) homePage(c *fiber.Ctx) error {
+	v := s.visitor(c)
+	shelves, err := s.app.Shelves(c.UserContext(), v, 0)
+	if err != nil {
+		return err
+	}
+	is := homeView{Shelves: topShelves(shelves)}
+	if is.Popular, err = s.app.Popular(c.UserContext(), v); err != nil {
+		return err
+	}
+	if is.Notices, err = s.app.Notices(c.UserContext(), v); err != nil {
+		return err
+	}
+	canonical := s.address(c, "/help")
+	fill := view{Title: s.say(c, "home.title", "company", s.company(c)), Canonical: canonical, Description: s.say(c, "home.description"),
+		LinkedData: linkedHome(s.company(c), canonical, language(c)), Alternates: s.alternates(c, canonical)}
+	if language(c) != fallback {
+		fill.Canonical += "?lang=" + language(c)
+	}
+	if logo := site(c).Logo; logo != "" {
+		fill.Picture = s.address(c, logo)
+	}
+	return s.pages.show(c, fiber.StatusOK, "home", v, is, fill)
+}
+
+// alternates are a page's addresses in each language that the interface speaks here.
+func (s *server) alternates(c *fiber.Ctx, address string) []alternate {
+	var list []alternate
+	for _, l := range site(c).Languages {
+		switch {
+		case l == fallback:
+			list = append(list, alternate{l, address, ""}, alternate{"x-default", address, ""})
+		case s.pages.words.has(l):
+			list = append(list, alternate{l, address + "?lang=" + l, ""})
+		}
+	}
+	if len(list) <= 2 {
+		return nil
+	}
+	return list
+}
+
+// topShelf is a category of the top with the first articles in it or below it.
+type topShelf struct {
+	app.Category
+	First []flow.Card
+}
+
+// onShelf is how many articles of each category the home page names.
+const onShelf = 4
+
+func topShelves(shelves []app.Shelf) []topShelf {
+	var top []topShelf
+	for _, shelf := range shelves {
+		if shelf.Depth == 1 {
+			top = append(top, topShelf{Category: shelf.Category})
+		}
+		last := &top[len(top)-1]
+		room := onShelf - len(last.First)
+		last.First = append(last.First, shelf.Cards[:min(room, len(shelf.Cards))]...)
+	}
+	return top
+}
+
+func (s *server) categoryPage(c *fiber.Ctx) error {
+	v := s.visitor(c)
+	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
+	if err != nil || id <= 0 {
+		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
+	}
+	shelves, err := s.app.Shelves(c.UserContext(), v, id)
+	if err != nil {
+		return err
+	}
+	if len(shelves) == 0 || shelves[0].ID != id {
+		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
+	}
+	address := s.address(c, "/help/categories/"+c.Params("id"))
+	return s.pages.show(c, fiber.StatusOK, "category", v, shelves, view{Title: shelves[0].Name, Description: shelves[0].Description,
+		Canonical: address, Feed: address + "/feed.atom", Alternates: s.alternates(c, address)})
+}
+
+func (s *server) searchPage(c *fiber.Ctx) error {
+	v := s.visitor(c)
+	words := strings.TrimSpace(c.Query("q"))
+	found, err := s.app.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
+	if err != nil {
+		return err
+	}
+	return s.pages.show(c, fiber.StatusOK, "results", v, found, view{Title: s.say(c, "search.title"), Words: words, NoIndex: true})
+}
+
+// articleView is what the article's page shows.
+type articleView struct {
+	app.Page
+	Said    string // "yes", "no" or ""
+	Thanks  bool
+	Seconds float64
+	Related []app.Result
+}
+
+func (s *server) articlePage(c *fiber.Ctx) error {
+	if asked := c.Params("reference"); strings.HasPrefix(asked, "a-") {
+		return c.Redirect(strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
+	}
+	v := s.visitor(c)
+	page, err := s.app.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
+	var gone *app.Gone
+	if errors.As(err, &gone) && gone.To != "" {
+		return c.Redirect("/help/articles/"+gone.To, fiber.StatusMovedPermanently)
+	} else if err != nil {
+		return err
+	}
+	path := articlePath(page.Reference, page.Title)
+	if moved(c, page) {
+		if query := string(c.Request().URI().QueryString()); query != "" {
+			path += "?" + query
+		}
+		return c.Redirect(path, fiber.StatusMovedPermanently)
+	}
+	is := articleView{Page: page, Thanks: c.Query("thanks") != "", Seconds: page.ReadAfter.Seconds()}
+	if page.Voted != nil {
+		is.Said = map[bool]string{true: "yes", false: "no"}[*page.Voted]
+	}
+	if is.Related, err = s.app.Related(c.UserContext(), v, page); err != nil {
+		return err
+	}
+	title := page.SearchTitle
+	if title == "" {
+		title = page.Title
+	}
+	address := s.address(c, path)
+	var alternates []alternate
+	if len(page.Languages) > 1 {
+		for _, l := range page.Languages {
+			alternates = append(alternates, alternate{l.Language, s.address(c, "/help/articles/"+l.Reference), ""})
+		}
+	}
+	fill := view{Title: title, Description: page.Description, Canonical: address, OnArticle: true,
+		NoIndex: page.Audience != "everyone", Alternates: alternates}
+	if !fill.NoIndex {
+		// What describes the page to programs is only for what everybody may read.
+		fill.LinkedData = linkedArticle(page, s.company(c), s.address(c, "/help"), address)
+		if strings.HasPrefix(page.Picture, article.FilePath) {
+			fill.Picture = s.address(c, page.Picture)
+		}
+	}
+	return s.pages.show(c, fiber.StatusOK, "article", v, is, fill)
+}
+
+// moved reports whether the address names the article by an old title. An edition that
+// is not there is read in the source's language, under the address that was asked for.
+func moved(c *fiber.Ctx, page app.Page) bool {
+	asked, err := url.PathUnescape(c.Params("slug"))
+	return err == nil && asked != "" && asked != slug(page.Title) && c.Params("reference") == page.Reference
+}
+
+func (s *server) vote(c *fiber.Ctx) error {
+	reference := c.Params("reference")
+	if _, _, ok := article.ParseEdition(reference); !ok {
+		return fiber.ErrNotFound
+	}
+	said := app.Verdict{Helped: c.FormValue("helped") == "yes", Comment: c.FormValue("comment")}
+	if err := s.app.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
+		return err
+	}
+	return c.Redirect("/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)
+}

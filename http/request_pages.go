@@ -1,0 +1,238 @@
+package http
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"mime/multipart"
+	"net/url"
+	"strings"
+
+	"github.com/gofiber/fiber/v2"
+
+	"hermeneus/app"
+	"hermeneus/core/form"
+	"hermeneus/store"
+)
+
+// requestView is the request form: what was typed, and what is wrong with it.
+type requestView struct {
+	app.NewRequest
+	Errors   map[string]string
+	Offers   []app.Result
+	Kinds    []app.RequestKind
+	Chosen   app.RequestKind
+	Fields   []fieldView
+	HadFiles bool
+}
+
+// fieldView is a field of the form's own, with what it holds.
+type fieldView struct {
+	form.Field
+	Value     string
+	Fault     string
+	FaultID   string
+	DependsOn string // the label of the choice that it depends on
+}
+
+func (s *server) requestPage(c *fiber.Ctx) error {
+	n := app.NewRequest{Subject: c.Query("subject"), Kind: c.Query("kind")}
+	if cut := []rune(n.Subject); len(cut) > 200 {
+		n.Subject, n.Text = string(cut[:200]), n.Subject // what is too long for a subject is not lost
+	}
+	return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n})
+}
+
+func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
+	v := s.visitor(c)
+	var err error
+	if is.Kinds, err = s.app.RequestKinds(c.UserContext(), v.Site); err != nil {
+		return err
+	}
+	for _, k := range is.Kinds {
+		if k.Name == is.Kind {
+			is.Chosen = k
+		}
+	}
+	is.Kind = is.Chosen.Name
+	labels := map[string]string{}
+	for _, f := range is.Chosen.Fields {
+		labels[f.Key] = f.Label
+		is.Fields = append(is.Fields, fieldView{f, is.Answers[f.Key], is.Errors[f.Key], "f-" + f.Key + "-fault", labels[f.When.Key]})
+	}
+	if is.Subject != "" {
+		offers, err := s.app.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
+		var p *app.Problem
+		if err != nil && !errors.As(err, &p) {
+			return err
+		}
+		is.Offers = offers
+	}
+	return s.pages.show(c, status, "request", v, is, view{Title: s.say(c, "request.title"), Canonical: s.address(c, "/help/request"), Alternates: s.alternates(c, s.address(c, "/help/request"))})
+}
+
+func (s *server) sendRequest(c *fiber.Ctx) error {
+	n, err := readRequest(c)
+	if err != nil {
+		return err
+	}
+	if c.FormValue("step") == "kind" {
+		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
+	}
+	sent, err := s.app.SendRequest(c.UserContext(), s.visitor(c), n)
+	var p *app.Problem
+	if errors.As(err, &p) && p.Kind == app.Invalid {
+		is := requestView{NewRequest: n, Errors: byField(p), HadFiles: len(n.Files)+len(n.Uploads) > 0}
+		return s.showRequest(c, fiber.StatusUnprocessableEntity, is)
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect("/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
+}
+
+// byField gives the first thing that is wrong with each field.
+func byField(p *app.Problem) map[string]string {
+	faults := map[string]string{}
+	for _, f := range p.Fields {
+		if faults[f.Name] == "" {
+			faults[f.Name] = f.Message
+		}
+	}
+	return faults
+}
+
+// readRequest reads the form as it was sent, with files or without.
+func readRequest(c *fiber.Ctx) (app.NewRequest, error) {
+	n := app.NewRequest{Kind: c.FormValue("kind"), Subject: c.FormValue("subject"), Text: c.FormValue("text"), Address: c.FormValue("address"),
+		Answers: map[string]string{}, Uploads: map[string]form.Upload{}}
+	sent, err := c.MultipartForm()
+	if err != nil {
+		c.Request().PostArgs().VisitAll(func(key, value []byte) {
+			if name, ok := strings.CutPrefix(string(key), "f."); ok {
+				n.Answers[name] = string(value)
+			}
+		})
+		return n, nil //nolint:nilerr // a form without files is sent in another way
+	}
+	for key, values := range sent.Value {
+		if name, ok := strings.CutPrefix(key, "f."); ok && len(values) > 0 {
+			n.Answers[name] = values[0]
+		}
+	}
+	for key, files := range sent.File {
+		if name, ok := strings.CutPrefix(key, "f."); ok && len(files) > 0 && files[0].Size > 0 {
+			if n.Uploads[name], err = readUpload(files[0]); err != nil {
+				return n, err
+			}
+		}
+	}
+	n.Files, err = readUploads(sent.File["files"])
+	return n, err
+}
+
+func readUploads(headers []*multipart.FileHeader) ([]form.Upload, error) {
+	var list []form.Upload
+	for _, h := range headers {
+		if h.Filename == "" && h.Size == 0 {
+			continue // a browser sends an empty field so
+		}
+		u, err := readUpload(h)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, u)
+	}
+	return list, nil
+}
+
+func readUpload(h *multipart.FileHeader) (form.Upload, error) {
+	file, err := h.Open()
+	if err != nil {
+		return form.Upload{}, fmt.Errorf("reading a file: %w", err)
+	}
+	defer func() { _ = file.Close() }()
+	content, err := io.ReadAll(io.LimitReader(file, form.MaxFile+1))
+	return form.Upload{Name: h.Filename, Content: content}, err
+}
+
+// answeredInForm takes it that an offered article answered what was being asked.
+func (s *server) answeredInForm(c *fiber.Ctx) error {
+	if err := s.app.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
+		return err
+	}
+	return s.pages.show(c, fiber.StatusOK, "answered", s.visitor(c), nil, view{Title: s.say(c, "request.answered"), NoIndex: true})
+}
+
+func (s *server) myRequests(c *fiber.Ctx) error {
+	v := s.visitor(c)
+	var list []app.RequestLine
+	if v.Customer != nil {
+		var err error
+		if list, err = s.app.MyRequests(c.UserContext(), v); err != nil {
+			return err
+		}
+	}
+	return s.pages.show(c, fiber.StatusOK, "mine", v, list, view{Title: s.say(c, "followed.mine"), NoIndex: true})
+}
+
+// followedView is a request as its customer follows it.
+type followedView struct {
+	app.FollowedRequest
+	Address string // of this page
+	Sent    bool
+	Typed   string
+	Errors  map[string]string
+}
+
+func (s *server) requestFollowed(c *fiber.Ctx) error {
+	return s.showFollowed(c, fiber.StatusOK, followedView{Sent: c.Query("sent") != ""})
+}
+
+func (s *server) showFollowed(c *fiber.Ctx, status int, is followedView) error {
+	followed, err := s.app.FollowRequest(c.UserContext(), s.visitor(c), c.Params("key"))
+	if err != nil {
+		return err
+	}
+	is.FollowedRequest, is.Address = followed, strings.TrimSuffix(c.Path(), "/")
+	return s.pages.show(c, status, "conversation", s.visitor(c), is, view{Title: s.say(c, "followed.title", "reference", followed.Reference), NoIndex: true})
+}
+
+func (s *server) addToRequest(c *fiber.Ctx) error {
+	text := c.FormValue("text")
+	var files []form.Upload
+	if sent, err := c.MultipartForm(); err == nil {
+		if files, err = readUploads(sent.File["files"]); err != nil {
+			return err
+		}
+	}
+	err := s.app.AddToRequest(c.UserContext(), s.visitor(c), c.Params("key"), text, files)
+	var p *app.Problem
+	if errors.As(err, &p) && p.Kind == app.Invalid {
+		return s.showFollowed(c, fiber.StatusUnprocessableEntity, followedView{Typed: text, Errors: byField(p)})
+	}
+	if err != nil {
+		return err
+	}
+	return c.Redirect(c.Path(), fiber.StatusSeeOther)
+}
+
+func (s *server) requestFile(c *fiber.Ctx) error {
+	id, err := c.ParamsInt("id")
+	if err != nil {
+		return fiber.ErrNotFound
+	}
+	file, err := s.app.RequestFile(c.UserContext(), s.visitor(c), c.Params("key"), int64(id))
+	if err != nil {
+		return err
+	}
+	return sendFile(c, file)
+}
+
+// sendFile gives a customer's file to be fetched, never to be shown in a page.
+func sendFile(c *fiber.Ctx, file store.RequestFile) error {
+	c.Set("Cache-Control", "private, no-store")
+	c.Set("Content-Type", "application/octet-stream")
+	c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(file.Name))
+	return c.Send(file.Bytes)
+}
