@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -462,7 +463,7 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 		return err
 	}
 	for id, site := range f.byID {
-		why, err := whatWentLive(db, id)
+		why, err := whatWentLive(db, id, a.now().Add(-indexedBy))
 		if err != nil || why == "" {
 			if err != nil {
 				return err
@@ -491,20 +492,23 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 	return nil
 }
 
+// indexedBy is how long after something went live the index surely knows it.
+const indexedBy = 5 * time.Second
+
 // whatWentLive says in words what changed a site's search since it was last measured,
 // "" for nothing.
-func whatWentLive(db *gorm.DB, site int64) (string, error) {
+func whatWentLive(db *gorm.DB, site int64, before time.Time) (string, error) {
 	var row struct {
 		Reports, Articles, Rules int
 		Title                    string
 	}
-	err := db.Raw(`WITH last AS (SELECT coalesce(max(at), 'epoch') AS at FROM search_reports WHERE site_id = ?)
-		SELECT (SELECT count(*) FROM search_reports WHERE site_id = ?) AS reports,
-			(SELECT count(DISTINCT edition_id) FROM changes, last WHERE changes.at > last.at) AS articles,
-			(SELECT count(*) FROM trail, last WHERE trail.at > last.at AND action IN ('added synonyms', 'removed synonyms', 'changed the search''s weights',
+	err := db.Raw(`WITH last AS (SELECT coalesce(max(at), 'epoch') AS at FROM search_reports WHERE site_id = @site)
+		SELECT (SELECT count(*) FROM search_reports WHERE site_id = @site) AS reports,
+			(SELECT count(DISTINCT edition_id) FROM changes, last WHERE changes.at > last.at AND changes.at <= @before) AS articles,
+			(SELECT count(*) FROM trail, last WHERE trail.at > last.at AND trail.at <= @before AND action IN ('added synonyms', 'removed synonyms', 'changed the search''s weights',
 				'pinned for a question', 'buried for a question', 'removed a pin')) AS rules,
 			coalesce((SELECT r.title FROM changes c JOIN revisions r ON r.id = c.revision_id, last WHERE c.at > last.at ORDER BY c.id DESC LIMIT 1), '') AS title`,
-		site, site).Scan(&row).Error
+		sql.Named("site", site), sql.Named("before", before)).Scan(&row).Error
 	switch {
 	case err != nil:
 		return "", fmt.Errorf("looking for what went live: %w", err)

@@ -25,7 +25,7 @@ func (w *world) writing(ctx context.Context) error {
 	return nil
 }
 
-// sites gives the main help centre a second language and the words the house
+// sites gives the main help centre two more languages and the words the house
 // avoids, and adds one for solar customers alone.
 func (w *world) sites(ctx context.Context) error {
 	list, err := w.app.Sites(ctx)
@@ -33,7 +33,7 @@ func (w *world) sites(ctx context.Context) error {
 		return err
 	}
 	house := list[0]
-	house.Languages = []string{article.SourceLanguage, "de"}
+	house.Languages = []string{article.SourceLanguage, "de", "fr"}
 	house.AvoidedWords = []string{"utilise = use", "commence = begin", "in order to = to", "kindly", "customer premises = home"}
 	if _, err := w.app.KeepSite(ctx, w.by("maren"), house); err != nil {
 		return err

@@ -91,8 +91,13 @@ func (v view) Day(t time.Time) string { return v.words.day(v.Lang, t) }
 // Ago is how long ago a time is.
 func (v view) Ago(t time.Time) string { return v.words.ago(v.Lang, t, v.now) }
 
-// LanguageName is what a language calls itself.
-func (v view) LanguageName(language string) string { return article.Languages[language] }
+// LanguageName is what a language is called in the visitor's.
+func (v view) LanguageName(language string) string {
+	if _, ok := article.Languages[language]; !ok {
+		return language
+	}
+	return v.T("tongue." + language)
+}
 
 // show answers with a page.
 func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is any, fill view) error {

@@ -40,6 +40,7 @@ type World struct {
 	now time.Time
 
 	checker string
+	idle    bool // instances do nothing by themselves
 }
 
 // Open makes a new database on the server that HERMENEUS_TEST_DATABASE names and
@@ -54,10 +55,25 @@ func Open(t testing.TB) *World {
 	return OpenAlone(t)
 }
 
+// OpenIdle is Open with instances that do nothing by themselves: the test does it, when
+// it says so.
+func OpenIdle(t testing.TB) *World {
+	t.Helper()
+	if p, ok := t.(interface{ Parallel() }); ok {
+		p.Parallel()
+	}
+	return begin(t, true)
+}
+
 // OpenAlone is Open for a test that cannot run beside others.
 func OpenAlone(t testing.TB) *World {
 	t.Helper()
-	w := &World{T: t, Context: context.Background(), URL: newDatabase(t, template(t)), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	return begin(t, false)
+}
+
+func begin(t testing.TB, idle bool) *World {
+	t.Helper()
+	w := &World{T: t, idle: idle, Context: context.Background(), URL: newDatabase(t, template(t)), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
 	room, err := standin.OpenMailRoom()
 	w.Must(err)
 	t.Cleanup(room.Close)
@@ -72,7 +88,7 @@ func OpenAlone(t testing.TB) *World {
 func (w *World) Instance() *app.App {
 	w.T.Helper()
 	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
-		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker, Passwords: cheap})
+		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker, Passwords: cheap, Idle: w.idle})
 	if err != nil {
 		w.T.Fatal(err)
 	}

@@ -1,6 +1,7 @@
 package search
 
 import (
+	"maps"
 	"math"
 	"slices"
 
@@ -142,7 +143,7 @@ func (p *part) compose(s Source) composed {
 		if len(blocks) == 0 {
 			continue
 		}
-		weight := p.sum(heading)*1.5 + p.sum(held)
+		weight := headingSays*p.told(heading, inTitle) + together*p.told(held, inTitle) + p.most(blocks, inTitle)
 		if weight > most {
 			most = weight
 			for g := range heading {
@@ -158,6 +159,41 @@ func (p *part) compose(s Source) composed {
 		best.groups[g] = true
 	}
 	return best
+}
+
+// How a chapter is chosen: by the block that says most, and less by its heading and by
+// what its blocks say together. What the title says already, every chapter is about.
+const (
+	headingSays = 0.7
+	together    = 0.3
+	inTitleToo  = 0.4
+)
+
+// told weighs groups, those of the title less.
+func (p *part) told(groups, inTitle map[int]bool) float32 {
+	var sum float32
+	for g := range groups {
+		if inTitle[g] {
+			sum += inTitleToo * p.groups[g].idf
+		} else {
+			sum += p.groups[g].idf
+		}
+	}
+	return sum
+}
+
+// most is what the block says that says most; the steps of a list are one block.
+func (p *part) most(blocks []article.Block, inTitle map[int]bool) float32 {
+	var most float32
+	steps := map[int]bool{}
+	for _, b := range blocks {
+		held := p.held(b.Text)
+		if b.Kind == article.StepBlock {
+			maps.Copy(steps, held)
+		}
+		most = max(most, p.told(held, inTitle))
+	}
+	return max(most, p.told(steps, inTitle))
 }
 
 // held are the groups that a text holds.

@@ -32,7 +32,7 @@ const shown = computed(() =>
     (j) =>
       j.question.toLowerCase().includes(words.value.toLowerCase()) &&
       (only.value === 'all' ||
-        (only.value === 'missed' ? j.place !== 1 : j.before !== undefined && j.before !== j.place)),
+        (only.value === 'missed' ? j.place !== 1 : j.before != null && j.before !== j.place)),
   ),
 )
 const most = ref(100)
@@ -168,7 +168,7 @@ const open = computed(() =>
             </td>
             <td>
               {{ j.place || '–' }}
-              <span v-if="j.before !== undefined && j.before !== j.place" class="faded"
+              <span v-if="j.before != null && j.before !== j.place" class="faded"
                 >was {{ j.before || '–' }}</span
               >
             </td>

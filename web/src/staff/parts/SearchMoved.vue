@@ -47,7 +47,7 @@ const signed = (n: number) => (n > 0 ? '+' : n < 0 ? '−' : '±') + Math.abs(n)
         <dt class="small faded">{{ f.name }}</dt>
         <dd>
           <strong>{{ f.now.toFixed(3) }}</strong>
-          <span v-if="f.before !== undefined" class="small faded delta">{{ signed(f.now - f.before) }}</span>
+          <span v-if="f.before != null" class="small faded delta">{{ signed(f.now - f.before) }}</span>
         </dd>
       </div>
     </dl>

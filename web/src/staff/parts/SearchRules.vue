@@ -173,6 +173,9 @@ const fields = ['Title', 'Keywords', 'Headings', 'Text']
   padding: 0.2rem 0;
   border-bottom: 1px solid var(--rule);
 }
+.list button {
+  white-space: nowrap;
+}
 .list .row {
   flex-wrap: nowrap;
   align-items: baseline;

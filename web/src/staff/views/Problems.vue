@@ -135,6 +135,9 @@ const whom = Object.entries(audiences).map(([value, label]) => ({ value, label }
 .notice {
   margin: 0.2rem 0 0;
 }
+.list {
+  margin-bottom: 1rem;
+}
 .name {
   width: 22rem;
 }

@@ -1,0 +1,230 @@
+package app_test
+
+import (
+	"errors"
+	"regexp"
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app"
+	"hermeneus/app/apptest"
+	"hermeneus/core/form"
+	"hermeneus/core/outcome"
+)
+
+var picture = []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR")
+
+func requesting(t *testing.T) (w *apptest.World, c apptest.Crew, site int64) {
+	w = apptest.Open(t)
+	c = w.Crew()
+	sites, err := w.Sites(w.Context)
+	w.Must(err)
+	site = sites[0].ID
+	_, err = w.KeepRequestKind(w.Context, c.Administrator, app.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
+		{Key: "which", Label: "In or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out"}},
+		{Key: "forward", Label: "New address", Kind: form.Text, Required: true, When: form.When{Key: "which", Is: "Out"}},
+		{Key: "photo", Label: "The meter", Kind: form.File},
+	}})
+	w.Must(err)
+	return w, c, site
+}
+
+func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
+	w, c, site := requesting(t)
+	v := app.Visitor{Key: "k", Site: site}
+	n := app.NewRequest{Kind: "I am moving", Subject: "Moving", Text: "On Friday.", Address: "wim@post.example", Answers: map[string]string{"which": "Out"},
+		Uploads: map[string]form.Upload{"photo": {Name: "meter.png", Content: []byte("<html>")}}, Files: []form.Upload{{Name: "a.exe", Content: []byte("MZ\x90\x00")}}}
+	_, err := w.SendRequest(w.Context, v, n)
+	faults := map[string]bool{}
+	var refused *app.Problem
+	if !errors.As(err, &refused) {
+		t.Fatal(err)
+	}
+	for _, f := range refused.Fields {
+		faults[f.Name] = true
+	}
+	if refused.Kind != app.Invalid || !faults["forward"] || !faults["photo"] || !faults["files"] || len(faults) != 3 {
+		t.Fatalf("refused for %v", faults)
+	}
+	n.Answers["forward"], n.Uploads["photo"], n.Files = "12 Long Lane", form.Upload{Name: "../me/ter.png", Content: picture}, []form.Upload{{Name: "readings.txt", Content: []byte("48213")}}
+	sent, err := w.SendRequest(w.Context, v, n)
+	w.Must(err)
+	if _, err := w.SendRequest(w.Context, v, app.NewRequest{Kind: "Of another site", Subject: "x", Text: "x", Address: "x@post.example"}); kind(err) != app.NotFound {
+		t.Errorf("a kind that is not offered: %v", err)
+	}
+	followed, err := w.FollowRequest(w.Context, v, sent.Token)
+	w.Must(err)
+	if len(followed.Answers) != 3 || followed.Answers[1].Value != "12 Long Lane" || len(followed.Files) != 2 || followed.KindName != "I am moving" {
+		t.Errorf("followed %+v", followed)
+	}
+	for _, f := range followed.Files {
+		if strings.ContainsAny(f.Name, `/\`) {
+			t.Errorf("a file is called %q", f.Name)
+		}
+	}
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	handoff, err := w.ReadHandoff(w.Context, c.Agent, sent.Reference)
+	if err != nil || handoff.Team != "Accounts" || len(handoff.Answers) != 3 || len(handoff.Files) != 2 {
+		t.Errorf("the agent sees %+v, %v", handoff, err)
+	}
+	if file, err := w.HandoffFile(w.Context, c.Agent, sent.Reference, handoff.Files[0].ID); err != nil || file.Size == 0 {
+		t.Errorf("the agent's file: %v", err)
+	}
+	if _, err := w.HandoffFile(w.Context, c.Author, sent.Reference, handoff.Files[0].ID); kind(err) != app.Denied {
+		t.Errorf("an author reads a customer's file: %v", err)
+	}
+}
+
+// A signed link opens one request and no other; nobody else's session or token does.
+func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
+	w, c, site := requesting(t)
+	id, err := w.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
+	w.Must(err)
+	other, err := w.AddCustomer(w.Context, "Odile", "odile@post.example", "a long password")
+	w.Must(err)
+	wim := app.Visitor{Key: "k", Site: site, Customer: &app.Customer{ID: id, Email: "wim@post.example"}}
+	odile := app.Visitor{Key: "o", Site: site, Customer: &app.Customer{ID: other, Email: "odile@post.example"}}
+	sent, err := w.SendRequest(w.Context, wim, app.NewRequest{Subject: "My bill", Text: "Too high.", Files: []form.Upload{{Name: "a.txt", Content: []byte("words")}}})
+	w.Must(err)
+	hers, err := w.SendRequest(w.Context, odile, app.NewRequest{Subject: "Hers", Text: "Hers."})
+	w.Must(err)
+	link := linkInMail(t, w, "wim@post.example")
+	anybody := app.Visitor{Key: "x"}
+	for name, key := range map[string]string{"by the token": sent.Token, "by the link in the mail": link} {
+		if f, err := w.FollowRequest(w.Context, anybody, key); err != nil || f.Reference != sent.Reference {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if f, err := w.FollowRequest(w.Context, wim, sent.Reference); err != nil || len(f.Files) != 1 {
+		t.Errorf("signed in: %v", err)
+	}
+	forged := hers.Reference + link[strings.IndexByte(link, '.'):]
+	for name, err := range map[string]error{
+		"the reference alone":         second(w.FollowRequest(w.Context, anybody, sent.Reference)),
+		"another customer":            second(w.FollowRequest(w.Context, odile, sent.Reference)),
+		"the signature of another":    second(w.FollowRequest(w.Context, anybody, forged)),
+		"a signature cut short":       second(w.FollowRequest(w.Context, anybody, link[:len(link)-1])),
+		"no signature":                second(w.FollowRequest(w.Context, anybody, sent.Reference+".")),
+		"a file by another's session": second(w.RequestFile(w.Context, odile, sent.Reference, 1)),
+		"a file of another's request": second(w.RequestFile(w.Context, odile, hers.Reference, 1)),
+		"words by another":            w.AddToRequest(w.Context, odile, sent.Reference, "mine now", nil),
+		"nothing at all":              second(w.FollowRequest(w.Context, anybody, "")),
+	} {
+		if kind(err) != app.NotFound {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	list, err := w.MyRequests(w.Context, wim)
+	if err != nil || len(list) != 1 || list[0].Subject != "My bill" {
+		t.Errorf("my requests %+v, %v", list, err)
+	}
+	if _, err := w.MyRequests(w.Context, anybody); kind(err) != app.NotSigned {
+		t.Errorf("not signed in: %v", err)
+	}
+	_ = c
+}
+
+func fileErr[T any](_ T, err error) error { return err }
+
+// linkInMail waits for a mail to an address, and gives what its link opens.
+func linkInMail(t *testing.T, w *apptest.World, address string) string {
+	t.Helper()
+	var key string
+	link := regexp.MustCompile(`http://help\.wrenmoor\.example/help/requests/(\S+)`)
+	w.Eventually(func() bool {
+		for _, m := range w.Room.Letters(address) {
+			if found := link.FindStringSubmatch(m.Text); found != nil {
+				key = found[1]
+			}
+		}
+		return key != ""
+	})
+	return key
+}
+
+func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {
+	w, c, site := requesting(t)
+	v := app.Visitor{Key: "k", Site: site}
+	sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "My bill", Text: "Too high.", Address: "wim@post.example"})
+	w.Must(err)
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "Mended.", nil))
+	w.Must(w.AddToRequest(w.Context, v, sent.Token, "Thank you!", []form.Upload{{Name: "a.txt", Content: []byte("words")}}))
+	w.Must(w.CloseHandoff(w.Context, c.Agent, sent.Reference))
+	if err := w.AddToRequest(w.Context, v, sent.Token, " ", nil); kind(err) != app.Invalid {
+		t.Errorf("nothing is added: %v", err)
+	}
+	w.Wait(13 * 24 * time.Hour)
+	if f, _ := w.FollowRequest(w.Context, v, sent.Token); !f.MayReopen {
+		t.Error("it cannot be reopened on the 13th day")
+	}
+	w.Must(w.AddToRequest(w.Context, v, sent.Token, "It came back.", nil))
+	list, err := w.Handoffs(w.Context, c.Agent)
+	if err != nil || list[0].Reference != sent.Reference || list[0].Status != "waiting" {
+		t.Errorf("reopened: %+v, %v", list, err)
+	}
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	requested := 0
+	for _, e := range items {
+		if e.Kind == outcome.Requested {
+			requested++
+		}
+	}
+	if requested != 2 {
+		t.Errorf("%d contacts in evidence, want the first and the one that reopened it", requested)
+	}
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	w.Must(w.CloseHandoff(w.Context, c.Agent, sent.Reference))
+	w.Wait(14 * 24 * time.Hour)
+	if err := w.AddToRequest(w.Context, v, sent.Token, "And again.", nil); kind(err) != app.NotNow {
+		t.Errorf("on the 14th day: %v", err)
+	}
+	if f, _ := w.FollowRequest(w.Context, v, sent.Token); f.MayReopen {
+		t.Error("it can be reopened on the 14th day")
+	}
+}
+
+func TestThisAnsweredItClosesTheFormAsAnswered(t *testing.T) {
+	w, _, site, refs := searching(t)
+	v := app.Visitor{Key: "k", Site: site}
+	offers, err := w.OfferForForm(w.Context, v, "amber light", "the rented battery shows it")
+	if err != nil || titles(offers) != "The rented battery shows an amber light" {
+		t.Fatal(titles(offers), err)
+	}
+	w.Must(w.AnsweredInForm(w.Context, v, refs["The rented battery shows an amber light"]))
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	q := outcome.Fold(items, w.Time(), outcome.DefaultWindow)
+	if len(q) != 1 || q[0].Outcome != outcome.Confirmed {
+		t.Errorf("outcome %+v", q)
+	}
+}
+
+func TestKindsOfRequestsAreKept(t *testing.T) {
+	w, c, site := requesting(t)
+	for name, k := range map[string]app.RequestKind{
+		"no name":          {SiteID: site, Fields: nil},
+		"no such site":     {SiteID: 99, Name: "x"},
+		"no such team":     {SiteID: site, Name: "x", Team: "Nobody"},
+		"a name twice":     {SiteID: site, Name: "I am moving"},
+		"fields that fail": {SiteID: site, Name: "x", Fields: []form.Field{{Key: "A B", Label: "x", Kind: form.Text}}},
+	} {
+		if _, err := w.KeepRequestKind(w.Context, c.Administrator, k); kind(err) != app.Invalid {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if _, err := w.KeepRequestKind(w.Context, c.Author, app.RequestKind{SiteID: site, Name: "x"}); kind(err) != app.Denied {
+		t.Errorf("an author: %v", err)
+	}
+	list, err := w.RequestKinds(w.Context, site)
+	w.Must(err)
+	w.Must(w.RetireRequestKind(w.Context, c.Administrator, list[0].ID))
+	if list, _ := w.RequestKinds(w.Context, site); len(list) != 0 {
+		t.Errorf("still offered: %+v", list)
+	}
+	if kind(w.RetireRequestKind(w.Context, c.Administrator, list[0].ID)) != app.NotFound {
+		t.Error("it is retired twice")
+	}
+}
