@@ -26,10 +26,16 @@ type site struct {
 
 func open(t *testing.T) *site {
 	t.Helper()
+	return openWith(t, 0)
+}
+
+// openWith lets one address make so many requests a minute; 0 for no limit.
+func openWith(t *testing.T, perMinute int) *site {
+	t.Helper()
 	w := apptest.Open(t)
 	c := w.Crew()
 	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "Bills"), "Why a bill is <estimated>", "<p>No reading reached us.</p>", audience.Everyone))
-	server, err := door.New(w.App, door.Options{Name: "Wrenmoor"})
+	server, err := door.New(w.App, door.Options{Name: "Wrenmoor", PerMinute: perMinute})
 	w.Must(err)
 	t.Cleanup(func() { _ = server.Close() })
 	return &site{w, c, server, map[string]string{}}

@@ -1,0 +1,193 @@
+package http_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"image"
+	"image/png"
+	"net/url"
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app"
+	"hermeneus/core/audience"
+	"hermeneus/core/outcome"
+)
+
+// Whoever may not see an article meets nothing of it, on any way: one assertion for
+// each. The word is in every text of two articles, one for signed-in customers, one for
+// staff alone, and in what is said of a known problem.
+func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
+	const word = "quokkafund"
+	s := open(t)
+	var picture bytes.Buffer
+	s.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
+	shelf := s.Category(s.crew.Author, "Shelf of the "+word)
+	type hidden struct{ ref, picture, attachment string }
+	articles := map[audience.Audience]hidden{}
+	for i, a := range []audience.Audience{audience.SignedIn, audience.Staff} {
+		// Pictures and attachments of their own, so that none lends its audience to another.
+		shown, err := s.KeepMedia(s.Context, s.crew.Author, append(picture.Bytes(), byte(i)))
+		s.Must(err)
+		loaded, err := s.KeepAttachment(s.Context, s.crew.Author, []byte(fmt.Sprint(word, " as a file ", i)))
+		s.Must(err)
+		ref := s.Draft(s.crew.Author, shelf, "The "+word+" rules", `<h2>How the `+word+` works</h2><p>The `+word+` pays meter bills.</p><p><img src="`+shown.Path+`" alt="`+word+`"></p><p><a href="`+loaded.Path+`">`+word+`.txt</a></p>`, a)
+		s.Publish(s.crew, ref)
+		articles[a] = hidden{ref, shown.Path, loaded.Path}
+	}
+	problem, err := s.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
+	s.Must(err)
+	s.Must(s.SetNotice(s.Context, s.crew.Publisher, problem.ID, app.NewNotice{Notice: "The " + word + " is late today.", Audience: audience.Staff, Reference: articles[audience.Staff].ref}))
+	open, err := s.AddKnownProblem(s.Context, s.crew.Author, "Lines")
+	s.Must(err)
+	s.Must(s.SetNotice(s.Context, s.crew.Publisher, open.ID, app.NewNotice{Notice: "Lines are down.", Audience: audience.Everyone, Reference: articles[audience.Staff].ref}))
+	staff := app.Visitor{Preview: true}
+	s.Eventually(func() bool { found, _ := s.Search(s.Context, staff, word); return len(found) == 2 })
+	// It is asked and opened by many, so that it would be popular.
+	for i := range 4 {
+		customer := app.Visitor{Key: fmt.Sprint("c", i), Customer: &app.Customer{ID: int64(1000 + i)}}
+		_, err := s.Search(s.Context, customer, "how does the "+word+" work")
+		s.Must(err)
+		_, err = s.OpenPage(s.Context, customer, outcome.Help, articles[audience.SignedIn].ref)
+		s.Must(err)
+	}
+	s.Must(s.RefreshPopular(s.Context))
+	_, err = s.AddCustomer(s.Context, "Wim", "wim@post.example", "a long password")
+	s.Must(err)
+	sites, err := s.Sites(s.Context)
+	s.Must(err)
+
+	for _, viewer := range []struct {
+		name   string
+		signIn bool
+		hidden []audience.Audience
+		seen   bool // one of the two is for them: then the word may stand there, but not the hidden reference
+	}{{"a visitor", false, []audience.Audience{audience.SignedIn, audience.Staff}, false}, {"a customer", true, []audience.Audience{audience.Staff}, true}} {
+		s.cookies = map[string]string{}
+		if viewer.signIn {
+			s.ask("POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"a long password"}, "back": {"/help"}})
+		}
+		for _, a := range viewer.hidden {
+			h := articles[a]
+			for _, way := range []struct {
+				name, method, path string
+				body               any
+			}{
+				{"page", "GET", "/help/articles/" + h.ref, nil},
+				{"page under its old address, and the text of the 404", "GET", "/help/articles/" + h.ref + "/the-" + word + "-rules", nil},
+				{"search", "GET", "/help/search?q=" + word + "+rules", nil},
+				{"search by its reference", "GET", "/help/search?q=" + h.ref, nil},
+				{"composed answer", "GET", "/help/search?q=how+does+the+" + word + "+work", nil},
+				{"suggestions of the form", "POST", "/api/help/offers", map[string]string{"subject": word + " rules"}},
+				{"completion", "GET", "/api/help/suggestions?q=" + word[:6], nil},
+				{"related", "GET", "/help/articles/A-0001", nil},
+				{"home, what is popular, and notices", "GET", "/help", nil},
+				{"counts of its category", "GET", fmt.Sprintf("/help/categories/%d", shelf), nil},
+				{"feed", "GET", fmt.Sprintf("/help/categories/%d/feed.atom", shelf), nil},
+				{"sitemap", "GET", "/sitemap.xml", nil},
+				{"picture", "GET", h.picture, nil},
+				{"attachment", "GET", h.attachment, nil},
+				{"vote", "POST", "/help/articles/" + h.ref + "/vote", url.Values{"helped": {"yes"}}},
+				{"beside the form", "POST", "/api/help/articles/" + h.ref + "/open", nil},
+				{"explain", "GET", fmt.Sprintf("/api/staff/sites/%d/search/explain?words=%s&reference=%s", sites[0].ID, word, h.ref), nil},
+				{"robots", "GET", "/robots.txt", nil},
+			} {
+				answer, text := s.ask(way.method, way.path, way.body)
+				asked := strings.NewReplacer(url.QueryEscape(way.path), "", way.path, "", h.ref+"&quot;", "").Replace(text)
+				// What the visitor typed is said back to them; that is theirs.
+				asked = strings.ReplaceAll(asked, "“"+h.ref+"”", "")
+				asked = strings.ReplaceAll(asked, `value="`+h.ref+`"`, "")
+				asked = strings.ReplaceAll(asked, "subject="+h.ref, "")
+				if strings.Contains(asked, h.ref) || strings.Contains(asked, h.picture) || strings.Contains(asked, h.attachment) {
+					t.Errorf("%s, %s: %s names it", viewer.name, way.name, answer.Status)
+				}
+				if strings.Contains(text, word+" pays") && !viewer.seen || strings.Contains(text, "late today") {
+					t.Errorf("%s, %s: its words are shown", viewer.name, way.name)
+				}
+				if strings.HasPrefix(way.path, "/files/") && answer.StatusCode != 404 {
+					t.Errorf("%s, %s: %s", viewer.name, way.name, answer.Status)
+				}
+			}
+		}
+		if !viewer.seen {
+			for _, path := range []string{"/help", "/sitemap.xml", "/help/articles/A-0001", fmt.Sprintf("/help/categories/%d", shelf), fmt.Sprintf("/help/categories/%d/feed.atom", shelf), "/api/help/suggestions?q=quok", "/help/articles/A-0099/some-words"} {
+				if _, text := s.ask("GET", path, nil); strings.Contains(text, word) {
+					t.Errorf("%s, %s: the word is there", viewer.name, path)
+				}
+			}
+		}
+	}
+	// The linked data of a page that is not for everyone is for nobody.
+	if _, text := s.ask("GET", "/help/articles/"+articles[audience.SignedIn].ref, nil); !strings.Contains(text, word) || strings.Contains(text, "ld+json") || strings.Contains(text, "og:title") {
+		t.Error("the page of a signed-in customer describes itself to programs, or is not shown")
+	}
+	// Staff find all of it.
+	s.cookies = map[string]string{}
+	s.signIn("ada")
+	_, text := s.ask("GET", fmt.Sprintf("/api/staff/sites/%d/search/explain?words=%s&reference=%s&as=everyone", sites[0].ID, word, articles[audience.Staff].ref), nil)
+	var e struct {
+		Seen  bool
+		Place int
+	}
+	if err := json.Unmarshal([]byte(text), &e); err != nil || e.Seen || e.Place != 0 {
+		t.Errorf("explained as everyone: %s", text)
+	}
+	if _, text := s.ask("GET", "/help/search?q="+word, nil); !strings.Contains(text, articles[audience.Staff].ref) {
+		t.Error("staff do not find it in their preview")
+	}
+}
+
+func TestCrawlersAreServedAndNotCounted(t *testing.T) {
+	s := open(t)
+	for _, agent := range []string{"ExampleBot/2.1 (+https://bot.example)", "Some-Spider/1.0", "archive-crawler"} {
+		for _, path := range []string{"/help/search?q=bill", "/help/articles/A-0001", "/help", "/sitemap.xml"} {
+			s.cookies = map[string]string{}
+			if answer, _ := s.ask("GET", path, nil, "User-Agent", agent); answer.StatusCode != 200 {
+				t.Errorf("%s gets %s of %s", agent, answer.Status, path)
+			}
+		}
+	}
+	if items, err := s.Evidence(s.Context); err != nil || len(items) != 0 {
+		t.Errorf("%d items of evidence, %v", len(items), err)
+	}
+}
+
+func TestAReloadAndADoubleClickAreOneEvent(t *testing.T) {
+	s := open(t)
+	for range 3 {
+		s.ask("GET", "/help/search?q=estimated+bill", nil)
+	}
+	for range 3 {
+		s.ask("GET", "/help/articles/A-0001", nil)
+	}
+	for range 2 {
+		s.ask("POST", "/help/articles/A-0001/vote", url.Values{"helped": {"yes"}})
+	}
+	s.Wait(time.Minute)
+	s.ask("POST", "/help/articles/A-0001/vote", url.Values{"helped": {"no"}})
+	items, err := s.Evidence(s.Context)
+	s.Must(err)
+	var kinds []string
+	for _, e := range items {
+		kinds = append(kinds, string(e.Kind))
+	}
+	if got := strings.Join(kinds, " "); got != "asked offered told opened helped not_helped" {
+		t.Errorf("evidence: %s", got)
+	}
+}
+
+func TestTooManyRequestsGetAFriendlyPage(t *testing.T) {
+	s := openWith(t, 5)
+	for range 5 {
+		s.ask("GET", "/help", nil)
+	}
+	answer, text := s.ask("GET", "/help?lang=en", nil)
+	if answer.StatusCode != 429 || !strings.Contains(text, "A moment, please") || !strings.Contains(text, "Find answers") {
+		t.Errorf("%s: %s", answer.Status, text)
+	}
+	if answer, _ := s.ask("GET", "/help", nil, "Accept-Language", "de"); answer.Header.Get("Retry-After") == "" {
+		t.Error("it is not said when to come back")
+	}
+}
