@@ -13,6 +13,7 @@ import (
 	"image/png"
 	"net/http"
 
+	"github.com/lib/pq"
 	"golang.org/x/image/draw"
 	_ "golang.org/x/image/webp" // likewise
 	"gorm.io/gorm"
@@ -168,19 +169,29 @@ func (a *App) ReadFile(ctx context.Context, viewer audience.Viewer, hash string,
 	return row, err
 }
 
-// widthsOf gives the widths that the files of a text are kept in.
-func widthsOf(db *gorm.DB, body string) (map[string][]int, error) {
+// picturesOf gives the sizes of a text's pictures, and the widths they are also kept in.
+func picturesOf(db *gorm.DB, body string) (map[string]article.Picture, error) {
 	hashes := article.Read(body).Files
-	list := map[string][]int{}
+	list := map[string]article.Picture{}
 	if len(hashes) == 0 {
 		return list, nil
 	}
-	var rows []store.FileWidth
-	if err := db.Raw(`SELECT file_hash, width FROM file_widths WHERE file_hash IN ?`, hashes).Scan(&rows).Error; err != nil {
+	var rows []struct {
+		Hash          string
+		Width, Height int
+		Widths        pq.Int64Array `gorm:"type:bigint[]"`
+	}
+	err := db.Raw(`SELECT f.hash, f.width, f.height, coalesce(array_agg(w.width) FILTER (WHERE w.width IS NOT NULL), '{}') AS widths
+		FROM files f LEFT JOIN file_widths w ON w.file_hash = f.hash WHERE f.hash IN ? AND f.media_type LIKE 'image/%' GROUP BY f.hash`, hashes).Scan(&rows).Error
+	if err != nil {
 		return nil, err
 	}
 	for _, r := range rows {
-		list[r.FileHash] = append(list[r.FileHash], r.Width)
+		p := article.Picture{Width: r.Width, Height: r.Height}
+		for _, w := range r.Widths {
+			p.Widths = append(p.Widths, int(w))
+		}
+		list[r.Hash] = p
 	}
 	return list, nil
 }

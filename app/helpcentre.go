@@ -136,11 +136,11 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 	} else if err != nil {
 		return Page{}, err
 	}
-	widths, err := widthsOf(tx, row.Body)
+	pictures, err := picturesOf(tx, row.Body)
 	if err != nil {
 		return Page{}, err
 	}
-	shown := article.Present(row.Body, widths)
+	shown := article.Present(row.Body, pictures)
 	page := Page{
 		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
 		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,

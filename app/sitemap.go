@@ -9,12 +9,11 @@ import (
 	"hermeneus/core/audience"
 )
 
-// MappedPage is an article in the map of a site, with the languages it can be read in.
+// MappedPage is an article, in one language, in the map of a site.
 type MappedPage struct {
-	Reference string
+	Reference string // of the edition
 	Title     string
 	Changed   time.Time
-	Languages []string
 }
 
 // SiteMap lists what everybody may read on a site: whoever reads the map is signed in
@@ -31,13 +30,9 @@ func (a *App) SiteMap(ctx context.Context, v Visitor) ([]MappedPage, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the map of a site: %w", err)
 	}
-	languages := map[int][]string{}
-	for _, r := range rows {
-		languages[r.Number] = append(languages[r.Number], r.Language)
-	}
 	pages := make([]MappedPage, len(rows))
 	for i, r := range rows {
-		pages[i] = MappedPage{article.EditionReference(r.Number, r.Language), r.Title, r.LiveSince, languages[r.Number]}
+		pages[i] = MappedPage{article.EditionReference(r.Number, r.Language), r.Title, r.LiveSince}
 	}
 	return pages, nil
 }

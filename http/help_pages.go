@@ -110,7 +110,13 @@ func (s *server) searchPage(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.pages.show(c, fiber.StatusOK, "results", v, found, view{Title: s.say(c, "search.title"), Words: words, NoIndex: true})
+	fill := view{Title: s.say(c, "search.title"), Words: words, NoIndex: words != "" && len(found.Results) == 0,
+		Description: s.say(c, "home.description"), Canonical: s.address(c, "/help/search")}
+	if words != "" {
+		fill.Title = s.say(c, "search.for", "words", words)
+		fill.Canonical += "?q=" + url.QueryEscape(words)
+	}
+	return s.pages.show(c, fiber.StatusOK, "results", v, found, fill)
 }
 
 // articleView is what the article's page shows.

@@ -9,29 +9,18 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v2"
-
-	"hermeneus/app"
-	"hermeneus/core/article"
 )
 
-// The map of a site as sitemaps.org writes it (protocol 0.9), with the other languages
-// of each page as links.
+// The map of a site as sitemaps.org writes it (protocol 0.9). A page's other languages
+// are named on the page itself: the protocol's published schema has no place for them.
 type urlSet struct {
 	XMLName xml.Name    `xml:"http://www.sitemaps.org/schemas/sitemap/0.9 urlset"`
-	XHTML   string      `xml:"xmlns:xhtml,attr"`
 	URLs    []mappedURL `xml:"url"`
 }
 
 type mappedURL struct {
-	Loc     string      `xml:"loc"`
-	LastMod string      `xml:"lastmod,omitempty"`
-	Links   []xhtmlLink `xml:"xhtml:link"`
-}
-
-type xhtmlLink struct {
-	Rel      string `xml:"rel,attr"`
-	HrefLang string `xml:"hreflang,attr"`
-	Href     string `xml:"href,attr"`
+	Loc     string `xml:"loc"`
+	LastMod string `xml:"lastmod,omitempty"`
 }
 
 type siteMapIndex struct {
@@ -61,25 +50,14 @@ func (s *server) siteMap(c *fiber.Ctx) error {
 		return sendXML(c, "application/xml", index)
 	}
 	from := max(0, part-1) * perMap
-	set := urlSet{XHTML: "http://www.w3.org/1999/xhtml"}
+	set := urlSet{}
 	if from == 0 {
 		set.URLs = append(set.URLs, mappedURL{Loc: s.address(c, "/help")})
 	}
 	for _, p := range pages[from:min(len(pages), from+perMap)] {
-		set.URLs = append(set.URLs, s.mapped(c, p))
+		set.URLs = append(set.URLs, mappedURL{s.address(c, articlePath(p.Reference, p.Title)), p.Changed.UTC().Format(time.RFC3339)})
 	}
 	return sendXML(c, "application/xml", set)
-}
-
-func (s *server) mapped(c *fiber.Ctx, p app.MappedPage) mappedURL {
-	out := mappedURL{Loc: s.address(c, articlePath(p.Reference, p.Title)), LastMod: p.Changed.UTC().Format(time.RFC3339)}
-	if len(p.Languages) > 1 {
-		number, _, _ := article.ParseEdition(p.Reference)
-		for _, l := range p.Languages {
-			out.Links = append(out.Links, xhtmlLink{"alternate", l, s.address(c, "/help/articles/"+article.EditionReference(number, l))})
-		}
-	}
-	return out
 }
 
 // articlePath is where an article is read.
@@ -99,7 +77,7 @@ func sendXML(c *fiber.Ctx, mediaType string, value any) error {
 
 // robots tells crawlers what there is to read (RFC 9309).
 func (s *server) robots(c *fiber.Ctx) error {
-	closed := []string{"/staff", "/api/", "/chat", "/files/", "/help/search", "/help/request", "/help/requests", "/help/conversations", "/help/sign-in"}
+	closed := []string{"/staff", "/api/", "/chat", "/files/", "/help/request", "/help/requests", "/help/conversations", "/help/sign-in"}
 	c.Set("Content-Type", "text/plain; charset=utf-8")
 	return c.SendString("User-agent: *\nAllow: /help\nDisallow: " + strings.Join(closed, "\nDisallow: ") + "\n\nSitemap: " + s.address(c, "/sitemap.xml") + "\n")
 }

@@ -13,10 +13,13 @@ import (
 	"fmt"
 	"os"
 	"os/exec"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
 	"hermeneus/core/search"
 )
 
@@ -53,6 +56,60 @@ func run(ctx context.Context) error {
 			print(c, name, others[name])
 		}
 	}
+	fmt.Println("\nconfidence of an answer   " + strings.Join(bins, "  "))
+	for _, c := range faqs {
+		if err := printConfidence(c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+var bins = []string{"under .3", ".3 to .4", ".4 to .5", ".5 to .6", ".6 to .7", ".7 to .8", ".8 to 1 "}
+
+// printConfidence says of how many questions with each confidence the first article
+// was the right one.
+func printConfidence(c corpus) error {
+	x, err := search.New()
+	if err != nil {
+		return err
+	}
+	var docs []search.Document
+	chapters := map[string][]article.Chapter{}
+	for _, d := range c.docs {
+		docs = append(docs, search.Document{Reference: d.ID, Body: d.Body, Audience: audience.Everyone})
+		var blocks []article.Block
+		for line := range strings.SplitSeq(d.Body, "\n") {
+			blocks = append(blocks, article.Block{Kind: article.TextBlock, Text: line})
+		}
+		chapters[d.ID] = []article.Chapter{{Blocks: blocks}}
+	}
+	if err := x.Put(docs...); err != nil {
+		return err
+	}
+	var asked, right [7]int
+	for _, q := range c.queries {
+		r := search.Request{Words: q.Text, Limit: 3}
+		found, err := x.Find(r)
+		if err != nil || len(found.Hits) == 0 {
+			continue
+		}
+		var sources []search.Source
+		for _, h := range found.Hits {
+			sources = append(sources, search.Source{Reference: h.Reference, Chapters: chapters[h.Reference]})
+		}
+		answer, _ := x.Compose(r, found.Hits, sources)
+		at := min(6, max(0, int(answer.Confidence*10)-2))
+		asked[at]++
+		if found.Hits[0].Reference == q.Relevant[0] {
+			right[at]++
+		}
+	}
+	fmt.Printf("%-24s", c.name)
+	for i := range asked {
+		fmt.Printf("  %3d/%-4d", right[i], asked[i])
+	}
+	fmt.Println()
 	return nil
 }
 

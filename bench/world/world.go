@@ -42,6 +42,11 @@ func Words(r *rand.Rand, n int) string {
 // Open makes a database, fills it with that many live articles of 80 to 400
 // words, and opens the application over it. done must be called in the end.
 func Open(ctx context.Context, articles int) (a *app.App, done func()) {
+	return OpenWith(ctx, articles, nil)
+}
+
+// OpenWith is Open with articles in a made-up language, of realistic lengths.
+func OpenWith(ctx context.Context, articles int, l *Language) (a *app.App, done func()) {
 	server := os.Getenv("HERMENEUS_TEST_DATABASE")
 	if server == "" {
 		log.Fatal("HERMENEUS_TEST_DATABASE is not set: run the benchmarks with make bench")
@@ -54,7 +59,7 @@ func Open(ctx context.Context, articles int) (a *app.App, done func()) {
 	url := server[:strings.LastIndexByte(server, '/')+1] + name + "?sslmode=disable"
 	config := app.Config{Database: url, Clock: time.Now, Zone: time.UTC}
 	last = config
-	fill(ctx, config, articles)
+	fill(ctx, config, articles, l)
 	began := time.Now()
 	a, err = app.Open(ctx, config)
 	check(err)
@@ -77,7 +82,7 @@ func Again(ctx context.Context) (a *app.App, done func()) {
 	return a, a.Close
 }
 
-func fill(ctx context.Context, config app.Config, articles int) {
+func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	a, err := app.Open(ctx, config)
 	check(err)
 	defer a.Close()
@@ -102,6 +107,9 @@ func fill(ctx context.Context, config app.Config, articles int) {
 		for _, row := range rows {
 			body := "<p>" + strings.Repeat(Words(r, 40)+".</p><p>", 2+r.IntN(8)) + "</p>"
 			title, keyword := Words(r, 5), Words(r, 2)
+			if l != nil {
+				body, title, keyword = "<p>"+strings.Join(l.Blocks(), "</p><p>")+"</p>", l.Title(3+row.Number%6), l.Title(2)
+			}
 			editions = append(editions, store.Edition{ArticleID: row.ID, Language: "en", Title: title, Body: body, Keywords: pq.StringArray{keyword},
 				Named: title + "\n" + keyword, Text: article.Plain(body),
 				State: string(article.Published), Version: 1, WriterID: who.ID, WrittenAt: now})

@@ -173,8 +173,8 @@ func TestTextsSideBySideGiveBothBack(t *testing.T) {
 func TestPresentMakesATextReady(t *testing.T) {
 	film := `<figure data-video="https://films.example/v/1"><figcaption>How to read it</figcaption></figure>`
 	got := Present(`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
-		map[string][]int{strings.TrimPrefix(picture, FilePath): {800, 400}})
-	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w"`, `aria-label="Danger"`,
+		map[string]Picture{strings.TrimPrefix(picture, FilePath): {Width: 1200, Height: 600, Widths: []int{800, 400}}})
+	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w, ` + picture + ` 1200w"`, `width="1200" height="600"`, `aria-label="Danger"`,
 		`<a class="film" href="https://films.example/v/1"`, `from films.example`, `<div class="scroll" tabindex="0"`} {
 		if !strings.Contains(got.HTML, want) {
 			t.Errorf("%q is missing in %s", want, got.HTML)

@@ -3,6 +3,7 @@ package article
 import (
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"golang.org/x/net/html"
@@ -25,6 +26,12 @@ type Attachment struct {
 // Widths are the widths, in pixels, that pictures are also kept in.
 var Widths = []int{400, 800, 1600}
 
+// Picture is what is known of a kept picture, in pixels.
+type Picture struct {
+	Width, Height int
+	Widths        []int // it is also kept in
+}
+
 // shownWidth is how wide a picture is shown at most, in CSS pixels.
 const shownWidth = 720
 
@@ -32,7 +39,7 @@ const shownWidth = 720
 // in the widths kept of them, and load when they come near; callouts say what they
 // are; a film from elsewhere is a link until it is asked for, so that nothing of
 // another site loads before.
-func Present(body string, widths map[string][]int) Presented {
+func Present(body string, pictures map[string]Picture) Presented {
 	r := root(parse(body))
 	lines := linesOf(r)
 	list := contents(lines)
@@ -46,7 +53,7 @@ func Present(body string, widths map[string][]int) Presented {
 			if out.Picture == "" {
 				out.Picture = attribute(n, "src")
 			}
-			presentPicture(n, widths[strings.TrimPrefix(attribute(n, "src"), FilePath)])
+			presentPicture(n, pictures[strings.TrimPrefix(attribute(n, "src"), FilePath)], out.Picture == attribute(n, "src"))
 		case is(n, "video"):
 			setAttribute(n, "preload", "none")
 		case is(n, "a") && strings.HasPrefix(attribute(n, "href"), FilePath):
@@ -82,20 +89,25 @@ func descendants(r *html.Node, name string) []*html.Node {
 	return list
 }
 
-func presentPicture(n *html.Node, widths []int) {
-	setAttribute(n, "loading", "lazy")
+func presentPicture(n *html.Node, p Picture, first bool) {
+	if !first {
+		setAttribute(n, "loading", "lazy") // the first is what a reader may see at once
+	}
 	setAttribute(n, "decoding", "async")
-	if len(widths) == 0 {
+	if p.Width > 0 && p.Height > 0 && attribute(n, "width") == "" && attribute(n, "height") == "" {
+		setAttribute(n, "width", strconv.Itoa(p.Width)) // keeps its place while it loads
+		setAttribute(n, "height", strconv.Itoa(p.Height))
+	}
+	if len(p.Widths) == 0 {
 		return
 	}
 	src := attribute(n, "src")
-	widths = slices.Sorted(slices.Values(widths))
 	var set []string
-	for _, w := range widths {
+	for _, w := range slices.Sorted(slices.Values(p.Widths)) {
 		set = append(set, fmt.Sprintf("%s?w=%d %dw", src, w, w))
 	}
-	if full := attribute(n, "width"); full != "" {
-		set = append(set, src+" "+full+"w")
+	if p.Width > 0 {
+		set = append(set, fmt.Sprintf("%s %dw", src, p.Width))
 	}
 	setAttribute(n, "srcset", strings.Join(set, ", "))
 	setAttribute(n, "sizes", fmt.Sprintf("(max-width: %dpx) 100vw, %dpx", shownWidth, shownWidth))

@@ -67,10 +67,11 @@ function key(e: KeyboardEvent) {
     const chosen = list.value[at.value]
     if (!chosen) return
     e.preventDefault()
-    location.assign(chosen.address)
+    go(chosen)
   }
 }
 
+const go = (s: Suggestion) => location.assign(s.address)
 const close = () => setTimeout(() => set(false), 150)
 
 onMounted(() => {
@@ -105,8 +106,9 @@ onUnmounted(() => {
       :class="{ at: i === at }"
       @mousedown.prevent
       @mousemove="at = i"
+      @click="go(s)"
     >
-      <a :href="s.address" tabindex="-1">{{ s.text }}</a>
+      <span class="text">{{ s.text }}</span>
       <span v-if="s.asked" class="in">{{ t('search.asked') }}</span>
     </li>
   </ul>

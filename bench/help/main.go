@@ -1,0 +1,121 @@
+// Command help measures the help centre over a library of generated articles: opening
+// it with the index built, completing, searching and reading, so many at once over
+// loopback, the asking on the same processors.
+//
+//	HERMENEUS_TEST_DATABASE=… go run ./bench/help [-articles N] [-times N] [-at-once N]
+package main
+
+import (
+	"context"
+	"flag"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"net/url"
+	"os"
+	"runtime"
+	"slices"
+	"sync"
+	"time"
+
+	"hermeneus/bench/world"
+	door "hermeneus/http"
+)
+
+func main() {
+	articles := flag.Int("articles", 100_000, "how many articles")
+	times := flag.Int("times", 5_000, "how many requests of each kind")
+	atOnce := flag.Int("at-once", 50, "how many at once, each asking again as soon as it is answered")
+	flag.Parse()
+	if err := run(context.Background(), *articles, *times, *atOnce); err != nil {
+		fmt.Fprintln(os.Stderr, "help:", err)
+		os.Exit(1)
+	}
+}
+
+func run(ctx context.Context, articles, times, atOnce int) error {
+	l := world.NewLanguage(1, 60_000)
+	a, done := world.OpenWith(ctx, articles, l)
+	defer done()
+	runtime.GC()
+	var m runtime.MemStats
+	runtime.ReadMemStats(&m)
+	fmt.Printf("memory in use after opening: %d MB\n", m.HeapAlloc>>20)
+	server, err := door.New(a, door.Options{Name: "Bench"})
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return err
+	}
+	address := "http://" + listener.Addr().String()
+	_ = listener.Close()
+	go func() { _ = server.Listen(address[len("http://"):]) }()
+	defer func() { _ = server.Close() }()
+	time.Sleep(300 * time.Millisecond)
+	typed := func(i int) string { w := l.Title(3); return w[:min(len(w), 1+i%16)] }
+	for _, kind := range []struct {
+		name string
+		path func(i int) string
+	}{
+		{"completion", func(i int) string { return "/api/help/suggestions?q=" + url.QueryEscape(typed(i)) }},
+		{"search, the page, asking kept", func(i int) string { return "/help/search?q=" + url.QueryEscape(l.Question(2+i%4)) }},
+		{"an article, opening kept", func(i int) string { return fmt.Sprintf("/help/articles/A-%04d", 1+(i*7919)%articles) }},
+	} {
+		paths := make([]string, times)
+		for i := range paths {
+			paths[i] = kind.path(i)
+		}
+		for _, n := range []int{1, atOnce} {
+			if err := measure(fmt.Sprintf("%s, %d at once", kind.name, n), address, paths[:min(times, max(200, times*n/atOnce))], n); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+func measure(what, address string, paths []string, atOnce int) error {
+	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: atOnce, MaxConnsPerHost: atOnce}}
+	took := make([]time.Duration, len(paths))
+	next := make(chan int)
+	failed := make(chan error, len(paths))
+	began := time.Now()
+	var working sync.WaitGroup
+	for w := range atOnce {
+		working.Go(func() {
+			for i := range next {
+				from := time.Now()
+				r, _ := http.NewRequest(http.MethodGet, address+paths[i], nil)
+				r.AddCookie(&http.Cookie{Name: "hermeneus_visitor", Value: fmt.Sprintf("%032d", w)})
+				answer, err := client.Do(r)
+				if err != nil {
+					failed <- err
+					continue
+				}
+				_, _ = io.Copy(io.Discard, answer.Body)
+				_ = answer.Body.Close()
+				took[i] = time.Since(from)
+				if answer.StatusCode != http.StatusOK {
+					failed <- fmt.Errorf("%s: %s", paths[i], answer.Status)
+				}
+			}
+		})
+	}
+	for i := range paths {
+		next <- i
+	}
+	close(next)
+	working.Wait()
+	if len(failed) > 0 {
+		return <-failed
+	}
+	slices.Sort(took)
+	at := func(share float64) time.Duration {
+		return took[int(share*float64(len(took)-1))].Round(10 * time.Microsecond)
+	}
+	fmt.Printf("%-45s p50 %-9s p99 %-9s (%.0f a second)\n", what, at(0.5), at(0.99), float64(len(paths))/time.Since(began).Seconds())
+	return nil
+}
