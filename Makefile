@@ -3,8 +3,8 @@
 SHELL := /bin/bash
 .PHONY: demo stop reset build test lint api bench
 
-GO_FILES := $(shell find cmd core app store http standin demo bench -name '*.go' -o -name '*.sql' -o -name '*.html' -o -name '*.md' -o -name '*.json' 2>/dev/null)
-WEB_FILES := $(shell find web/src web/*.ts web/*.json -type f 2>/dev/null)
+GO_FILES := $(shell find cmd core app store http standin demo bench web/words -name '*.go' -o -name '*.sql' -o -name '*.html' -o -name '*.md' -o -name '*.json' 2>/dev/null)
+WEB_FILES := $(shell find web/src web/words web/*.ts web/*.json -type f 2>/dev/null)
 
 build: bin/hermeneus
 

@@ -40,6 +40,14 @@ install_python_doc() {
 	[ "$(id -u)" = 0 ] || sudo="sudo"
 	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends python3.11-doc >/dev/null
 }
+# What sitemaps and feeds are compared with their schemas by.
+install_xmllint() {
+	command -v xmllint >/dev/null && return
+	echo "Installing xmllint from Debian…"
+	local sudo=""
+	[ "$(id -u)" = 0 ] || sudo="sudo"
+	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends libxml2-utils >/dev/null
+}
 gofmt_clean() {
 	local out
 	out=$(gofmt -l app bench cmd core demo http standin store web/*.go)
@@ -83,6 +91,7 @@ HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/test-postgres fsync=off
 export HERMENEUS_TEST_DATABASE
 install_chromium || note "installing Chromium" 1
 install_python_doc || note "installing the Python documentation" 1
+install_xmllint || note "installing xmllint" 1
 
 check "the binary is built" make -s build
 check "Go is formatted" gofmt_clean
