@@ -125,8 +125,6 @@ func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
 	_ = c
 }
 
-func fileErr[T any](_ T, err error) error { return err }
-
 // linkInMail waits for a mail to an address, and gives what its link opens.
 func linkInMail(t *testing.T, w *apptest.World, address string) string {
 	t.Helper()

@@ -273,7 +273,7 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 		}
 		words = c.Subject + " " + words
 	}
-	return a.searchFor(db, visitorOf(c), words, 5)
+	return a.searchLeast(db, visitorOf(c), words, 5, 0)
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

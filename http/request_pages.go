@@ -108,11 +108,11 @@ func readRequest(c *fiber.Ctx) (app.NewRequest, error) {
 		Answers: map[string]string{}, Uploads: map[string]form.Upload{}}
 	sent, err := c.MultipartForm()
 	if err != nil {
-		c.Request().PostArgs().VisitAll(func(key, value []byte) {
+		for key, value := range c.Request().PostArgs().All() {
 			if name, ok := strings.CutPrefix(string(key), "f."); ok {
 				n.Answers[name] = string(value)
 			}
-		})
+		}
 		return n, nil //nolint:nilerr // a form without files is sent in another way
 	}
 	for key, values := range sent.Value {

@@ -27,9 +27,7 @@ type Document struct {
 	Category  int64
 }
 
-// article is the reference of the article that the document is an edition of.
-func (d Document) article() string { return articleOf(d.Reference) }
-
+// articleOf is the reference of the article that an edition is of.
 func articleOf(reference string) string {
 	ref, _, _ := strings.Cut(reference, ".")
 	return ref

@@ -43,6 +43,7 @@ type Hit struct {
 type Result struct {
 	Hits    []Hit
 	Instead []Instead // words that were taken for others
+	Asked   int       // how many words of the question were looked for
 }
 
 // Instead is a word that was taken for another, since no article has it.
@@ -67,6 +68,7 @@ func (x *Index) Find(r Request) (Result, error) {
 	for _, part := range x.parts(r) {
 		hits, instead := part.find()
 		result.Hits = append(result.Hits, hits...)
+		result.Asked = max(result.Asked, len(part.groups)+part.unknown)
 		if len(result.Instead) == 0 {
 			result.Instead = instead
 		}
@@ -132,9 +134,8 @@ type part struct {
 	request Request
 	hidden  map[string]uint32 // editions that stand in the place of the shelf's own
 	groups  []group
-	asked   []uint32 // groups by place in the question: index + 1, 0 for a word nobody wrote
-	unknown int      // words that no document has
-	loose   bool     // whatever holds any of the words is a hit
+	unknown int  // words that no document has
+	loose   bool // whatever holds any of the words is a hit
 	instead []Instead
 }
 
