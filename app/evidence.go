@@ -21,7 +21,8 @@ type Visitor struct {
 	Key      string // the browser's random first-party key
 	Customer *Customer
 	Preview  bool   // a member of staff looking at what customers see: never counted
-	Site     int64  // of the help centre; 0 shows the whole library
+	Site     int64  // of the help centre; 0 for none
+	Whole    bool   // the help centre shows the whole library
 	Crawler  bool   // a known crawler: served, never counted
 	Language string // that the visitor reads, "" for that of the source
 	as       string // the asker of a running conversation, whose evidence this is
@@ -37,6 +38,14 @@ type Customer struct {
 // Viewer is what the visitor may see.
 func (v Visitor) Viewer() audience.Viewer {
 	return audience.Viewer{SignedIn: v.Customer != nil, Staff: v.Preview}
+}
+
+// filter tells articles a of the visitor's help centre from others, as SQL.
+func (v Visitor) filter() string {
+	if v.Whole {
+		return "true"
+	}
+	return siteFilter(v.Site)
 }
 
 // Asker is whom the evidence belongs to: the customer, else the browser.

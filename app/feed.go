@@ -51,7 +51,7 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 			(SELECT min(at) FROM changes x WHERE x.edition_id = e.id) AS first
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
 		JOIN LATERAL (SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC LIMIT 1) c ON true
-		WHERE a.category_id IN ? AND a.audience = ? AND `+siteFilter(v.Site)+` ORDER BY c.at DESC, a.id LIMIT ?`,
+		WHERE a.category_id IN ? AND a.audience = ? AND `+v.filter()+` ORDER BY c.at DESC, a.id LIMIT ?`,
 		sourceLanguage, ids, string(audience.Everyone), feedSize).Scan(&rows).Error
 	if err != nil {
 		return feed, fmt.Errorf("reading the feed of category %d: %w", category, err)

@@ -119,6 +119,7 @@ func loadFronts(db *gorm.DB, today time.Time) (byID map[int64]*front, byHost map
 		if f.shown, err = shownOn(db, row.ID); err != nil {
 			return nil, nil, nil, err
 		}
+		f.Whole = f.shown == nil
 		if f.rules, err = rulesOf(db, row, today); err != nil {
 			return nil, nil, nil, err
 		}

@@ -79,7 +79,7 @@ func goneOrNot(tx *gorm.DB, v Visitor, number int) error {
 		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NULL
 		JOIN LATERAL (SELECT v.title FROM changes c JOIN revisions v ON v.id = c.revision_id WHERE c.edition_id = e.id ORDER BY c.id DESC LIMIT 1) r ON true
 		LEFT JOIN articles t ON t.id = a.withdrawn_to AND t.audience IN ? AND EXISTS (SELECT 1 FROM editions x WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
-		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+siteFilter(v.Site),
+		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+v.filter(),
 		sourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
 	if err != nil {
 		return asProblem(err, "article")
@@ -129,7 +129,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
 		JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ? AND a.audience IN ? AND `+siteFilter(v.Site)+` ORDER BY e.language = ? DESC LIMIT 1`,
+		WHERE a.number = ? AND a.audience IN ? AND `+v.filter()+` ORDER BY e.language = ? DESC LIMIT 1`,
 		[]string{language, sourceLanguage}, revision, revision, number, v.Viewer().Sees(), language).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Page{}, goneOrNot(tx, v, number)
@@ -278,7 +278,7 @@ type Shelf struct {
 func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, error) {
 	db := a.db.WithContext(ctx)
 	tree, err := a.tree(db, `SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+siteFilter(v.Site)+` GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
+		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+v.filter()+` GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
 	if err != nil {
 		return nil, err
 	}
@@ -289,7 +289,7 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 	}
 	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
-		WHERE a.audience IN ? AND `+siteFilter(v.Site)+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+		WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the shelves: %w", err)
 	}

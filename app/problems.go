@@ -148,7 +148,7 @@ func (a *App) Notices(ctx context.Context, v Visitor) ([]Notice, error) {
 	var list []Notice
 	err := a.db.WithContext(ctx).Raw(`SELECT k.name, k.notice AS text, k.opened_at AS since,
 			coalesce((SELECT a.number FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-				WHERE a.id = k.article_id AND a.audience IN ? AND `+siteFilter(v.Site)+`), 0) AS number
+				WHERE a.id = k.article_id AND a.audience IN ? AND `+v.filter()+`), 0) AS number
 		FROM known_problems k WHERE k.solved_at IS NULL AND k.notice <> '' AND k.audience IN ? ORDER BY k.id DESC LIMIT 5`,
 		sourceLanguage, v.Viewer().Sees(), v.Viewer().Sees()).Scan(&list).Error
 	if err != nil {

@@ -230,7 +230,7 @@ func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, erro
 		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
 		JOIN editions e ON e.article_id = a.id AND e.language = w.language
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+siteFilter(v.Site), pq.Int64Array(numbers), pq.StringArray(languages), v.Viewer().Sees()).Scan(&rows).Error
+		WHERE a.audience IN ? AND `+v.filter(), pq.Int64Array(numbers), pq.StringArray(languages), v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading articles: %w", err)
 	}

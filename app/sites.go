@@ -31,6 +31,7 @@ type Site struct {
 	Categories   []int64  `json:"categories"`     // shown with all below them; none means all
 	Articles     int      `json:"articles"`       // live ones it shows
 	ReopenDays   int      `json:"reopen_days"`    // for how long after closing a request can be reopened
+	Whole        bool     `json:"-"`              // it shows the whole library; set by SiteAt
 	Zone         string   `json:"zone,omitempty"` // in which times are set, such as Europe/London; "" for the instance's
 }
 

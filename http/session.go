@@ -81,7 +81,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 	if err != nil {
 		return v, err
 	}
-	v.Site = site.ID
+	v.Site, v.Whole = site.ID, site.Whole
 	c.Locals(siteLocal, site)
 	v.Language = s.pages.words.choose(site.Languages, c.Query("lang"), c.Cookies(languageCookie), c.Get("Accept-Language"))
 	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {
