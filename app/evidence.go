@@ -90,22 +90,28 @@ func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, item
 	if err != nil {
 		return fmt.Errorf("reading evidence: %w", err)
 	}
+	var rows []store.Evidence
+	known := last.ID != 0
 	for _, e := range items {
 		row := store.Evidence{At: now, Asker: asker, Channel: string(channel), Kind: string(e.Kind), Text: redact.Text(e.Text),
 			Ref: e.Ref, Refs: append([]string{}, e.Refs...), Source: string(e.Source)}
-		if sameFact(last, row) {
+		if known && sameFact(last, row) {
 			continue
 		}
-		if err := tx.Create(&row).Error; err != nil {
-			return fmt.Errorf("keeping evidence: %w", err)
-		}
-		last = row
+		rows = append(rows, row)
+		last, known = row, true
+	}
+	if len(rows) == 0 {
+		return nil
+	}
+	if err := tx.Create(&rows).Error; err != nil {
+		return fmt.Errorf("keeping evidence: %w", err)
 	}
 	return nil
 }
 
 func sameFact(a, b store.Evidence) bool {
-	return a.ID != 0 && a.Kind == b.Kind && a.Channel == b.Channel && a.Text == b.Text && a.Ref == b.Ref && slices.Equal(a.Refs, b.Refs)
+	return a.Kind == b.Kind && a.Channel == b.Channel && a.Text == b.Text && a.Ref == b.Ref && slices.Equal(a.Refs, b.Refs)
 }
 
 // askedAlready reports whether the asker's latest words in the running question

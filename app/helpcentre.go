@@ -11,6 +11,8 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"github.com/lib/pq"
+
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
@@ -121,9 +123,11 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		LiveSince    time.Time
 		Change       string
 		Behind       bool
+		Languages    pq.StringArray `gorm:"type:text[]"`
 	}
 	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
 			e.language <> '`+sourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+sourceLanguage+`') AS behind,
+			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+sourceLanguage+`', l.language) AS languages,
 			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
@@ -153,15 +157,13 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 	if language != row.Language {
 		page.Missing = language
 	}
-	err = tx.Raw(`SELECT language FROM editions e JOIN articles a ON a.id = e.article_id WHERE a.number = ? AND live_revision_id IS NOT NULL
-		ORDER BY language <> ?, language`, number, sourceLanguage).Scan(&page.Languages).Error
-	for i, l := range page.Languages {
-		if l.Language == page.Missing {
+	for _, l := range row.Languages {
+		if l == page.Missing {
 			page.Missing = "" // it is; the reader may choose it
 		}
-		page.Languages[i].Reference, page.Languages[i].Name = article.EditionReference(number, l.Language), article.Languages[l.Language]
+		page.Languages = append(page.Languages, PageLanguage{article.EditionReference(number, l), l, article.Languages[l]})
 	}
-	return page, err
+	return page, nil
 }
 
 // OpenPage gives a live article to a visitor and keeps that it was opened.

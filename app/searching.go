@@ -9,6 +9,7 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
+	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
@@ -21,7 +22,6 @@ type Result struct {
 	Language string         `json:"language"` // of the edition found
 	Passage  search.Passage `json:"passage"`
 	hit      search.Hit
-	body     string // as far as a card needs it
 }
 
 // Findings is what a search gives a customer.
@@ -236,7 +236,7 @@ func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, erro
 	}
 	for _, r := range rows {
 		ref := article.EditionReference(r.Number, r.Language)
-		found[ref] = Result{Category: r.CategoryName, Language: r.Language, body: r.Body, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
+		found[ref] = Result{Category: r.CategoryName, Language: r.Language, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
 			Title: r.Title, Summary: summary(r.SearchDescription, r.Body)}}
 	}
 	return found, nil
@@ -256,16 +256,13 @@ func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*C
 		return nil, nil
 	}
 	top := results[:min(composedOf, len(results))]
+	bodies, err := bodiesOf(db, r.Viewer, top)
+	if err != nil {
+		return nil, err
+	}
 	var sources []search.Source
 	for _, one := range top {
-		number, language, _ := article.ParseEdition(one.Reference)
-		var body string
-		err := db.Raw(`SELECT r.body FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
-			WHERE a.number = ? AND a.audience IN ?`, language, number, r.Viewer.Sees()).Scan(&body).Error
-		if err != nil {
-			return nil, fmt.Errorf("reading %s: %w", one.Reference, err)
-		}
-		sources = append(sources, search.Source{Reference: one.Reference, Title: one.Title, Chapters: article.Chapters(body)})
+		sources = append(sources, search.Source{Reference: one.Reference, Title: one.Title, Chapters: article.Chapters(bodies[one.Reference])})
 	}
 	answer, ok := a.index.Compose(r, hits, sources)
 	if !ok {
@@ -280,6 +277,30 @@ func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*C
 		}
 	}
 	return out, nil
+}
+
+// bodiesOf reads the live texts of results, for who may see them.
+func bodiesOf(db *gorm.DB, viewer audience.Viewer, results []Result) (map[string]string, error) {
+	numbers, languages := pq.Int64Array{}, pq.StringArray{}
+	for _, r := range results {
+		number, language, _ := article.ParseEdition(r.Reference)
+		numbers, languages = append(numbers, int64(number)), append(languages, language)
+	}
+	var rows []struct {
+		Number         int
+		Language, Body string
+	}
+	err := db.Raw(`SELECT a.number, e.language, r.body FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
+		JOIN editions e ON e.article_id = a.id AND e.language = w.language JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ?`,
+		numbers, languages, viewer.Sees()).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading the texts of an answer: %w", err)
+	}
+	bodies := map[string]string{}
+	for _, r := range rows {
+		bodies[article.EditionReference(r.Number, r.Language)] = r.Body
+	}
+	return bodies, nil
 }
 
 // themesShown is how many categories are named when nothing was found.
