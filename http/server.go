@@ -70,7 +70,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	})
 	f.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	f.Use(s.protect)
-	f.Use(compress.New(compress.Config{Next: func(c *fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/events") }}))
+	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: func(c *fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/events") }}))
 	f.Use(s.identify)
 	if options.PerMinute > 0 {
 		f.Use(limiter.New(limiter.Config{Max: options.PerMinute, Expiration: time.Minute, Next: notPublic, LimitReached: func(*fiber.Ctx) error {
