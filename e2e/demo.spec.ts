@@ -121,7 +121,7 @@ test('an edition shows its source, what changed in it, and is read by customers'
   await expect(source).not.toContainText('Behind')
   const wim = await visitor(browser)
   await wim.goto(server.url + '/help/articles/A-0015')
-  await wim.getByRole('link', { name: 'Deutsch' }).click()
+  await wim.getByRole('main').getByRole('link', { name: 'Deutsch' }).click()
   await expect(wim.getByRole('heading', { name: 'Der Strom ist weg' })).toBeVisible()
   await accessible(wim)
 })
@@ -137,7 +137,7 @@ test('a second help centre shows its part of the library under its own name and 
   await wim.goto(solar + '/help/search?q=bill')
   await expect(wim.getByRole('link', { name: 'Why a bill is estimated' })).toHaveCount(0)
   await wim.goto(solar + '/help/articles/A-0005')
-  await expect(wim.getByRole('heading', { name: 'Not found' })).toBeVisible()
+  await expect(wim.getByRole('heading', { name: 'There is no page here' })).toBeVisible()
 })
 
 test('a film from elsewhere loads only once a reader asks for it', async ({ browser }) => {
@@ -184,7 +184,7 @@ test('the help centre is accessible on a narrow phone, signed in or not', async 
     ['/help/articles/A-0023', 'The rented battery shows an amber light'],
     ['/help/request', 'Send a request'],
     ['/help/sign-in', 'Sign in'],
-    ['/help/articles/A-0009', 'Not found'],
+    ['/help/articles/A-0009', 'There is no page here'],
   ] as const) {
     await open(odile, path, heading)
     const wide = await odile.evaluate(() => document.documentElement.scrollWidth > window.innerWidth)
@@ -202,7 +202,7 @@ test('the request form offers answers while its subject is typed, keeps what was
   const wim = await visitor(browser)
   await wim.goto(server.url + '/help/request')
   await wim.getByLabel('What is it about?').pressSequentially('battery amber light')
-  await expect(wim.getByRole('complementary').getByRole('link', { name: 'The rented battery shows an amber light' })).toBeVisible()
+  await expect(wim.getByRole('complementary').getByRole('button', { name: 'The rented battery shows an amber light' })).toBeVisible()
   await wim.getByLabel('Tell us more').fill('It blinks since Monday.')
   await wim.reload()
   await expect(wim.getByLabel('Tell us more')).toHaveValue('It blinks since Monday.')

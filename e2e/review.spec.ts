@@ -212,7 +212,7 @@ test('a batch goes live at its time, as one, and is undone as one', async ({ bro
   server.moveClock('2h1m')
   await expect(async () => {
     await wim.goto(server.url + '/help/search?q=price by night')
-    await expect(wim.getByRole('link', { name: 'The price by night' })).toBeVisible({ timeout: 500 })
+    await expect(wim.locator('.results').getByRole('link', { name: 'The price by night' })).toBeVisible({ timeout: 500 })
   }).toPass({ timeout: 15_000 })
   await wim.goto(server.url + '/help')
   await expect(wim.getByText('The price by day')).toBeVisible()

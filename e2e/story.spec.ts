@@ -118,7 +118,7 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
     await wim.getByRole('button', { name: 'Find answers' }).click()
     await accessible(wim)
     const read = wim.waitForResponse((r) => r.url().endsWith('/read') && r.status() === 204)
-    await wim.getByRole('link', { name: 'Why a bill is estimated' }).click()
+    await wim.locator('.results').getByRole('link', { name: 'Why a bill is estimated' }).click()
     await accessible(wim)
     await read
     await wim.getByRole('button', { name: 'Yes' }).click()
