@@ -9,6 +9,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"regexp"
 	"strings"
 	"time"
 
@@ -48,12 +49,14 @@ func (a *App) signed(db *gorm.DB, c store.Conversation) (string, error) {
 	return *c.Reference + "." + base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:18]), nil
 }
 
+var contactShape = regexp.MustCompile(`^[RH]-\d{4,12}$`)
+
 // whose tells conversations apart by what opens them: a token, a signed link, or the
 // reference alone for the customer who sent it.
 func (a *App) whose(db *gorm.DB, v Visitor, key string) (store.Conversation, error) {
 	var c store.Conversation
 	reference, _, linked := strings.Cut(key, ".")
-	if !strings.HasPrefix(key, "R-") && !strings.HasPrefix(key, "H-") {
+	if !contactShape.MatchString(reference) { // a token may begin like a number, and goes on otherwise
 		err := db.Where("token_hash = ?", tokenHash(key)).Take(&c).Error
 		return c, asProblem(err, "conversation")
 	}

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"crypto/sha256"
 	"errors"
 	"regexp"
 	"strings"
@@ -114,6 +115,13 @@ func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
 		if kind(err) != app.NotFound {
 			t.Errorf("%s: %v", name, err)
 		}
+	}
+	// A token is random, and may begin as a number does.
+	token := "R-0012aBcDeFgHiJkLmNoPqRsTuVwXyZ0123456789-_"
+	sum := sha256.Sum256([]byte(token))
+	w.Must(w.DB().Exec(`UPDATE conversations SET token_hash = ? WHERE reference = ?`, sum[:], sent.Reference).Error)
+	if f, err := w.FollowRequest(w.Context, anybody, token); err != nil || f.Reference != sent.Reference {
+		t.Errorf("by a token that begins like a number: %v", err)
 	}
 	list, err := w.MyRequests(w.Context, wim)
 	if err != nil || len(list) != 1 || list[0].Subject != "My bill" {
