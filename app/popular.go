@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
-	"slices"
 	"sync"
 	"time"
 
@@ -66,12 +65,9 @@ func (a *App) RefreshPopular(ctx context.Context) error {
 		refs = append(refs, ref)
 	}
 	a.popular.mu.Lock()
-	same := slices.Equal(a.popular.refs, refs)
 	a.popular.refs = refs
 	a.popular.mu.Unlock()
-	if !same {
-		a.index.SetPopular(reads)
-	}
+	a.index.SetPopular(reads)
 	return a.refreshQuestions(db)
 }
 

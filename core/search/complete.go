@@ -31,11 +31,12 @@ type asked struct {
 type titleIndex struct {
 	docs   map[string][]uint32
 	sorted []string
-	short  map[string][]uint32 // documents by the first letters of words, the most read first
+	short  map[string][]uint32 // some documents by the first letters of words
+	read   map[string][]uint32 // likewise, those that are read much
 }
 
 func newTitleIndex() titleIndex {
-	return titleIndex{docs: map[string][]uint32{}, short: map[string][]uint32{}}
+	return titleIndex{docs: map[string][]uint32{}, short: map[string][]uint32{}, read: map[string][]uint32{}}
 }
 
 // Of words of which only a few letters are typed, so many documents are kept ready.
@@ -61,18 +62,23 @@ func (t *titleIndex) add(doc uint32, words []string) {
 			}
 		}
 		t.docs[w] = append(list, doc)
-		for n := 1; n <= shortest; n++ {
-			if beginning := firstLetters(w, n); beginning != "" {
-				if short := t.short[beginning]; len(short) < shortList && (len(short) == 0 || short[len(short)-1] != doc) {
-					t.short[beginning] = append(short, doc)
-				}
-			}
+		keepShort(t.short, doc, w)
+	}
+}
+
+// keepShort puts a document under the first letters of a word, as far as there is room.
+func keepShort(lists map[string][]uint32, doc uint32, word string) {
+	for n := 1; n <= shortest; n++ {
+		beginning := firstLetters(word, n)
+		list := lists[beginning]
+		if beginning != "" && len(list) < shortList && (len(list) == 0 || list[len(list)-1] != doc) {
+			lists[beginning] = append(list, doc)
 		}
 	}
 }
 
 func (t *titleIndex) clone() titleIndex {
-	c := titleIndex{docs: maps.Clone(t.docs), sorted: slices.Clone(t.sorted), short: maps.Clone(t.short)}
+	c := titleIndex{docs: maps.Clone(t.docs), sorted: slices.Clone(t.sorted), short: maps.Clone(t.short), read: t.read}
 	for w, list := range c.docs {
 		c.docs[w] = slices.Clip(list)
 	}
@@ -108,41 +114,22 @@ func (t *titleIndex) beginning(prefix string) []string {
 
 // SetPopular tells how often articles are read, by reference; the more are offered first.
 func (x *Index) SetPopular(reads map[string]float32) {
+	most := slices.SortedFunc(maps.Keys(reads), func(a, b string) int {
+		return cmp.Or(cmp.Compare(reads[b], reads[a]), strings.Compare(a, b))
+	})
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	x.popular = reads
-	for _, s := range x.shelves {
-		s.titles.short = map[string][]uint32{}
-		for i, d := range s.docs {
-			if !s.gone[i] {
-				s.titles.keepShort(uint32(i), d.words, func(a, b uint32) bool {
-					return reads[articleOf(s.docs[a].reference)] > reads[articleOf(s.docs[b].reference)]
-				})
-			}
-		}
-	}
-}
-
-// keepShort puts a document among the most read of its short beginnings.
-func (t *titleIndex) keepShort(doc uint32, words []string, before func(a, b uint32) bool) {
-	for _, w := range words {
-		for n := 1; n <= shortest; n++ {
-			beginning := firstLetters(w, n)
-			list := t.short[beginning]
-			if beginning == "" || slices.Contains(list, doc) {
-				continue
-			}
-			if len(list) == shortList && !before(doc, list[len(list)-1]) {
-				continue
-			}
-			at, _ := slices.BinarySearchFunc(list, doc, func(a, b uint32) int {
-				if before(b, a) {
-					return 1
+	for language, s := range x.shelves {
+		s.titles.read = map[string][]uint32{}
+		for _, article := range most {
+			for _, reference := range []string{article, article + "." + language} {
+				if id, ok := s.byRef[reference]; ok {
+					for _, w := range s.docs[id].words {
+						keepShort(s.titles.read, id, w)
+					}
 				}
-				return -1
-			})
-			list = slices.Insert(list, at, doc)
-			t.short[beginning] = list[:min(len(list), shortList)]
+			}
 		}
 	}
 }
@@ -263,9 +250,10 @@ const looked = 3000
 func (p *part) beginWith(words []string) []uint32 {
 	t := &p.shelf.titles
 	if len(words) == 1 && len([]rune(words[0])) <= shortest {
-		list := t.short[words[0]]
+		list := slices.Concat(t.read[words[0]], t.short[words[0]])
 		if slices.ContainsFunc(list, p.sees) {
-			return list
+			slices.Sort(list)
+			return slices.Compact(list)
 		}
 	}
 	rarest, least := []string(nil), -1
