@@ -39,6 +39,8 @@ type App struct {
 	linkChecker string
 	passwords   *argon2id.Params
 
+	indexing sync.Mutex // one change to the index at a time
+
 	fronts  fronts
 	popular popular
 
@@ -69,11 +71,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err != nil {
 		return nil, err
 	}
-	index, err := search.New()
-	if err != nil {
-		return nil, err
-	}
-	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: index, hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
+	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
 		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
 	if a.passwords = c.Passwords; a.passwords == nil {
 		a.passwords = argon2id.DefaultParams
@@ -119,9 +117,6 @@ func (a *App) Close() { a.close.Do(a.end) }
 func (a *App) end() {
 	a.stop()
 	a.wait()
-	if err := a.index.Close(); err != nil {
-		slog.Warn("closing the search index", "error", err)
-	}
 	if pool, err := a.db.DB(); err == nil {
 		_ = pool.Close()
 	}

@@ -54,7 +54,7 @@ func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 		if err != nil {
 			return asProblem(err, "live flow: the bot has nothing to say yet")
 		}
-		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Language: sourceLanguage, Answers: json.RawMessage(`[]`), Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
+		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Answers: json.RawMessage(`[]`), Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
 			BeganAt: now, Rehearsal: !v.counted(), State: json.RawMessage(`{}`)}
 		if v.Customer != nil {
 			c.CustomerID = &v.Customer.ID

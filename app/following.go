@@ -27,12 +27,15 @@ import (
 
 // linkSecret is the key that links in mail are signed with, made once.
 func linkSecret(db *gorm.DB) ([]byte, error) {
+	var kept store.Secret
+	if err := db.Where("name = ?", "links").Limit(1).Find(&kept).Error; err != nil || kept.Name != "" {
+		return kept.Value, err
+	}
 	fresh := make([]byte, 32)
 	_, _ = rand.Read(fresh) // never fails, by its documentation
 	if err := db.Clauses(clause.OnConflict{DoNothing: true}).Create(&store.Secret{Name: "links", Value: fresh}).Error; err != nil {
 		return nil, fmt.Errorf("making the key of links: %w", err)
 	}
-	var kept store.Secret
 	err := db.Where("name = ?", "links").Take(&kept).Error
 	return kept.Value, err
 }
@@ -244,7 +247,7 @@ func (a *App) reopen(tx *gorm.DB, v Visitor, c *store.Conversation, now time.Tim
 	if c.ClosedAt == nil || !now.Before(c.ClosedAt.AddDate(0, 0, days)) {
 		return problem(NotNow, "This request was closed more than %d days ago and cannot be reopened. Send a new one.", days)
 	}
-	c.Status, c.ReopenedAt, c.WaitingSince, c.ClosedAt, c.AgentID, c.AcceptedAt = store.Waiting, &now, &now, nil, nil, nil
+	c.Status, c.WaitingSince, c.ClosedAt, c.AgentID, c.AcceptedAt = store.Waiting, &now, nil, nil, nil
 	if err := tx.Save(c).Error; err != nil {
 		return err
 	}

@@ -32,12 +32,17 @@ func (f *front) within() func(int64) bool {
 
 // fronts keeps the help centres, so that a page does not ask for them again.
 type fronts struct {
-	mu     sync.Mutex
+	mu      sync.Mutex
+	kept    *allFronts // nil before the first reading, and after every change
+	read    time.Time
+	changes int // how many there were: what was read before one is not kept after it
+}
+
+// allFronts are the help centres as they were read.
+type allFronts struct {
 	byID   map[int64]*front
 	byHost map[string]*front
 	main   *front
-	read   time.Time
-	stale  bool
 }
 
 // frontsFor is how long help centres are kept without word of a change.
@@ -47,7 +52,27 @@ const frontsFor = time.Minute
 func (f *fronts) forget() {
 	f.mu.Lock()
 	defer f.mu.Unlock()
-	f.stale = true
+	f.kept = nil
+	f.changes++
+}
+
+// lately gives what is kept, nil when it is old.
+func (f *fronts) lately(now time.Time) (kept *allFronts, changes int) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.kept == nil || now.Sub(f.read) >= frontsFor {
+		return nil, f.changes
+	}
+	return f.kept, f.changes
+}
+
+// keep keeps what was read, unless something changed meanwhile.
+func (f *fronts) keep(all *allFronts, now time.Time, changes int) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.changes == changes {
+		f.kept, f.read = all, now
+	}
 }
 
 // changeSites runs work that changes help centres, their search or the tree, and tells every instance.
@@ -63,75 +88,83 @@ func (a *App) changeSites(ctx context.Context, work func(tx *gorm.DB) error) err
 }
 
 // front gives a help centre by its number; 0 gives nil, which shows everything.
-func (a *App) front(ctx context.Context, id int64) (*front, error) {
+func (a *App) front(db *gorm.DB, id int64) (*front, error) {
 	if id == 0 {
 		return nil, nil
 	}
-	f, err := a.readFronts(ctx)
+	all, err := a.readFronts(db)
 	if err != nil {
 		return nil, err
 	}
-	return f.byID[id], nil
+	return all.byID[id], nil
+}
+
+// knownFront gives a help centre by its number, or a NotFound problem.
+func (a *App) knownFront(db *gorm.DB, id int64) (*front, error) {
+	f, err := a.front(db, id)
+	if err == nil && f == nil {
+		err = problem(NotFound, "There is no such help centre.")
+	}
+	return f, err
 }
 
 // SiteAt gives the help centre that answers a host.
 func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
 	host, _, _ = strings.Cut(strings.ToLower(host), ":")
-	f, err := a.readFronts(ctx)
+	all, err := a.readFronts(a.db.WithContext(ctx))
 	if err != nil {
 		return Site{}, err
 	}
-	if at := f.byHost[host]; at != nil {
+	switch at := all.byHost[host]; {
+	case at != nil:
 		return at.Site, nil
+	case all.main != nil:
+		return all.main.Site, nil
 	}
-	if f.main == nil {
-		return Site{}, nil
-	}
-	return f.main.Site, nil
+	return Site{}, nil
 }
 
-// readFronts gives what is kept, read again when it is old.
-func (a *App) readFronts(ctx context.Context) (*fronts, error) {
-	a.fronts.mu.Lock()
-	defer a.fronts.mu.Unlock()
-	f := &a.fronts
-	if f.byID != nil && !f.stale && a.now().Sub(f.read) < frontsFor {
-		return &fronts{byID: f.byID, byHost: f.byHost, main: f.main}, nil
+// readFronts gives what is kept, read again when it is old. It reads by the caller's
+// own line to the database, and with nothing locked: who is in a transaction must not
+// wait for a second line that others in theirs hold.
+func (a *App) readFronts(db *gorm.DB) (*allFronts, error) {
+	all, changes := a.fronts.lately(a.now())
+	if all != nil {
+		return all, nil
 	}
-	f.stale = false
-	byID, byHost, main, err := loadFronts(a.db.WithContext(ctx), a.today())
+	all, err := loadFronts(db, a.today())
 	if err != nil {
-		f.stale = true
 		return nil, err
 	}
-	f.byID, f.byHost, f.main, f.read = byID, byHost, main, a.now()
-	return &fronts{byID: byID, byHost: byHost, main: main}, nil
+	a.fronts.keep(all, a.now(), changes)
+	return all, nil
 }
 
-func loadFronts(db *gorm.DB, today time.Time) (byID map[int64]*front, byHost map[string]*front, main *front, err error) {
+func loadFronts(db *gorm.DB, today time.Time) (*allFronts, error) {
 	var rows []store.Site
 	if err := db.Order("id").Find(&rows).Error; err != nil {
-		return nil, nil, nil, fmt.Errorf("reading help centres: %w", err)
+		return nil, fmt.Errorf("reading help centres: %w", err)
 	}
-	byID, byHost = map[int64]*front{}, map[string]*front{}
+	all := &allFronts{byID: map[int64]*front{}, byHost: map[string]*front{}}
 	for _, row := range rows {
 		f := &front{Site: siteOf(row)}
+		var err error
 		if f.shown, err = shownOn(db, row.ID); err != nil {
-			return nil, nil, nil, err
+			return nil, err
 		}
 		f.Whole = f.shown == nil
 		if f.rules, err = rulesOf(db, row, today); err != nil {
-			return nil, nil, nil, err
+			return nil, err
 		}
-		byID[row.ID] = f
+		all.byID[row.ID] = f
 		for _, h := range row.Hosts {
-			byHost[h] = f
+			all.byHost[h] = f
 		}
 		if row.Main {
-			main = f
+			all.main = f
 		}
 	}
-	return byID, byHost, main, nil
+	return all, nil
 }
 
 // shownOn lists the categories that a site shows, nil for all.

@@ -206,12 +206,12 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 			return err
 		}
 		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
+		var shown []flow.Card
 		if len(articles) > 0 {
 			found, err := cards(tx, visitorOf(*c), articles)
 			if err != nil {
 				return err
 			}
-			var shown []flow.Card
 			for _, ref := range articles {
 				card, ok := found[ref]
 				if !ok {
@@ -226,7 +226,7 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if err := a.mailCustomer(tx, *c, "An answer to your request "+reference, by.Name+" answered your request “"+c.Subject+"”:\n\n"+text); err != nil {
+		if err := a.mailCustomer(tx, *c, "An answer to your request "+reference, by.Name+" answered your request “"+c.Subject+"”:\n\n"+replyInMail(text, shown)); err != nil {
 			return err
 		}
 		if c.AnsweredAt != nil {
@@ -240,6 +240,14 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		}
 		return a.witnessOf(tx, c.Asker, channel, outcome.Evidence{Kind: outcome.AgentAnswered, Ref: reference, Refs: []string{fmt.Sprintf("agent:%d", by.ID)}})
 	})
+}
+
+// replyInMail is a reply as a mail says it: the words, and the titles of what was shown.
+func replyInMail(text string, shown []flow.Card) string {
+	for _, card := range shown {
+		text += "\n– " + card.Title
+	}
+	return strings.TrimSpace(text)
 }
 
 // CloseHandoff ends a conversation that the agent has.
@@ -273,7 +281,11 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 		}
 		words = c.Subject + " " + words
 	}
-	return a.searchLeast(db, visitorOf(c), words, 5, 0)
+	found, err := a.lookFor(db, visitorOf(c), words, 5)
+	if err != nil {
+		return nil, err
+	}
+	return a.confirm(db, visitorOf(c), found.Hits)
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

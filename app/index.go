@@ -36,10 +36,9 @@ const indexedAtOnce = 5000
 
 // reindex puts every live edition into the index.
 func (a *App) reindex(ctx context.Context) error {
-	fresh, err := search.New()
-	if err != nil {
-		return err
-	}
+	a.indexing.Lock()
+	defer a.indexing.Unlock()
+	fresh := search.New()
 	rows, err := a.db.WithContext(ctx).Raw(liveRows + ` ORDER BY a.id, e.id`).Rows()
 	if err != nil {
 		return fmt.Errorf("reading live articles: %w", err)
@@ -81,6 +80,9 @@ func documents(rows []liveRow) []search.Document {
 
 // reindexArticle brings the index up to date with the editions of one article.
 func (a *App) reindexArticle(ctx context.Context, id int64) error {
+	// After a whole index that is being read, or that would undo this change.
+	a.indexing.Lock()
+	defer a.indexing.Unlock()
 	db := a.db.WithContext(ctx)
 	var number int
 	if err := db.Raw(`SELECT number FROM articles WHERE id = ?`, id).Scan(&number).Error; err != nil {

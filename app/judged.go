@@ -88,12 +88,9 @@ func judge(tx *gorm.DB, site int64, question string, number int, source string, 
 		row.RightArticles, row.Dropped = pq.Int64Array{}, false
 	}
 	if slices.Contains(row.RightArticles, int64(number)) || len(row.RightArticles) >= rightShown {
-		if row.ID != 0 {
-			return nil
-		}
-	} else {
-		row.RightArticles = append(row.RightArticles, int64(number))
+		return nil
 	}
+	row.RightArticles = append(row.RightArticles, int64(number))
 	row.Source, row.MadeBy, row.MadeAt = source, by, at
 	return tx.Save(&row).Error
 }
@@ -104,28 +101,17 @@ func (a *App) JudgeFromLedger(ctx context.Context, by Staff, key, reference stri
 	if err != nil {
 		return err
 	}
-	asked := askedText(q.Evidence)
-	if asked == "" {
+	if q.LastAsked == "" {
 		return problem(NotNow, "Nobody put this question in words, so the search cannot be judged by it.")
 	}
-	f, err := a.readFronts(ctx)
+	all, err := a.readFronts(a.db.WithContext(ctx))
 	if err != nil {
 		return err
 	}
-	if f.main == nil {
+	if all.main == nil {
 		return problem(NotNow, "There is no help centre.")
 	}
-	return a.Judge(ctx, by, f.main.ID, asked, reference, "ledger")
-}
-
-// askedText is the last thing asked in words.
-func askedText(items []outcome.Evidence) string {
-	for _, e := range slices.Backward(items) {
-		if e.Kind == outcome.Asked && strings.TrimSpace(e.Text) != "" {
-			return tidyQuestion(e.Text)
-		}
-	}
-	return ""
+	return a.Judge(ctx, by, all.main.ID, q.LastAsked, reference, "ledger")
 }
 
 // DropJudged takes a question out; it is not gathered again.
@@ -153,48 +139,35 @@ func (a *App) GatherConfirmed(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	f, err := a.readFronts(ctx)
-	if err != nil || f.main == nil {
+	all, err := a.readFronts(a.db.WithContext(ctx))
+	if err != nil || all.main == nil {
 		return err
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		var known []struct {
-			Question string
-			N        int
-		}
-		if err := tx.Raw(`SELECT lower(question) AS question, cardinality(right_articles) AS n FROM judged WHERE site_id = ?`, f.main.ID).Scan(&known).Error; err != nil {
+		var known []string
+		if err := tx.Raw(`SELECT lower(question) FROM judged WHERE site_id = ?`, all.main.ID).Scan(&known).Error; err != nil {
 			return err
 		}
 		have := map[string]bool{}
 		for _, k := range known {
-			have[k.Question] = true
+			have[k] = true
 		}
 		for _, q := range questions {
 			if q.Outcome != outcome.Confirmed || len(have) >= maxJudged {
 				continue
 			}
-			text, number := askedText(q.Evidence), helpedBy(q.Evidence)
-			if number == 0 || have[strings.ToLower(text)] || !search.Telling(text) || len([]rune(text)) > 300 {
+			text := q.LastAsked()
+			number, _, ok := article.ParseReference(q.HelpedBy())
+			if !ok || have[strings.ToLower(text)] || !search.Telling(text) || len([]rune(text)) > 300 {
 				continue
 			}
 			have[strings.ToLower(text)] = true
-			if err := judge(tx, f.main.ID, text, number, "confirmed", nil, a.now()); err != nil {
+			if err := judge(tx, all.main.ID, text, number, "confirmed", nil, a.now()); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
-}
-
-// helpedBy is the number of the article that the customer said helped, 0 for none.
-func helpedBy(items []outcome.Evidence) int {
-	for _, e := range slices.Backward(items) {
-		if e.Kind == outcome.Helped {
-			number, _, _ := article.ParseReference(e.Ref)
-			return number
-		}
-	}
-	return 0
 }
 
 // judgedOf lists the judged questions of a site.

@@ -246,6 +246,8 @@ type LedgerQuestion struct {
 	ReturnedIn string             `json:"returned_in"` // the key of the question it returned in
 	Earlier    []LedgerLine       `json:"earlier"`     // the asker's questions that this one returned
 	Titles     map[string]string  `json:"titles"`      // of the articles named, by reference without revision
+	LastAsked  string             `json:"last_asked"`  // what was put in words last
+	Answers    []string           `json:"answers"`     // articles that may have answered it, the likeliest first
 }
 
 // ReadQuestion opens one question of the Ledger.
@@ -266,7 +268,7 @@ func (a *App) ReadQuestion(ctx context.Context, by Staff, key string) (LedgerQue
 	if err != nil {
 		return LedgerQuestion{}, err
 	}
-	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence}
+	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence, LastAsked: q.LastAsked(), Answers: q.MayHaveAnswered()}
 	if q.Outcome == outcome.Returned {
 		out.ReturnedIn = questionKey(q.Asker, q.ReturnedIn)
 	}

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"slices"
 	"sync"
 	"time"
 
@@ -18,7 +19,8 @@ import (
 const (
 	readLately      = 14 * 24 * time.Hour
 	askedLately     = 90 * 24 * time.Hour
-	askersOfPopular = 3 // a question that fewer asked is offered to nobody: it may tell who asked
+	askersOfPopular = 3   // a question that fewer asked is offered to nobody: it may tell who asked
+	answersPopular  = 0.6 // the share of a question that an article must hold to answer it for others
 	popularKept     = 2000
 	refreshPopular  = time.Minute
 )
@@ -82,16 +84,16 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 	if err != nil {
 		return fmt.Errorf("counting what is asked: %w", err)
 	}
-	f, err := a.readFronts(db.Statement.Context)
+	all, err := a.readFronts(db)
 	if err != nil {
 		return err
 	}
-	for id, site := range f.byID {
+	for id, site := range all.byID {
 		var questions []search.Question
 		for _, q := range asked {
 			// What answers it is looked for with staff's eyes; whoever may not see that is not offered the question.
 			found, err := a.index.Find(search.Request{Words: q.Text, Viewer: audience.Viewer{Staff: true}, Within: site.within(), Limit: 1, Rules: site.rules})
-			if err == nil && len(found.Hits) == 1 && found.Hits[0].Coverage >= 0.6 {
+			if err == nil && len(found.Hits) == 1 && found.Hits[0].Coverage >= answersPopular {
 				questions = append(questions, search.Question{Text: q.Text, Reference: found.Hits[0].Reference, Times: q.N})
 			}
 		}
@@ -141,16 +143,24 @@ func (a *App) editionsOf(db *gorm.DB, v Visitor, references []string, most int) 
 // suggested is how many suggestions stand under a field.
 const suggested = 8
 
-// Suggest completes what a visitor is typing. Nothing is kept: it is not asked yet.
+// Suggest completes what a visitor is typing. Nothing is kept: it is not asked yet. As
+// with results, the database is asked once more who may see what the index gave.
 func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Suggestion, error) {
 	if len(typed) > 200 {
 		return nil, nil
 	}
-	r, err := a.request(a.db.WithContext(ctx), v, typed, suggested)
+	db := a.db.WithContext(ctx)
+	r, err := a.request(db, v, typed, suggested)
 	if err != nil {
 		return nil, err
 	}
-	return a.index.Complete(r, v.Site), nil
+	offered := a.index.Complete(r, v.Site)
+	var references []string
+	for _, s := range offered {
+		references = append(references, s.Reference)
+	}
+	known, err := cards(db, v, references)
+	return slices.DeleteFunc(offered, func(s search.Suggestion) bool { _, ok := known[s.Reference]; return !ok }), err
 }
 
 // relatedShown is how many articles are named beside one.
@@ -159,23 +169,18 @@ const relatedShown = 4
 // Related gives articles near to one, of what the visitor may see.
 func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) {
 	number, _, _ := article.ParseEdition(p.Reference)
-	r, err := a.request(a.db.WithContext(ctx), v, p.Title, relatedShown+1)
+	db := a.db.WithContext(ctx)
+	reader := v
+	reader.Language = p.Language
+	found, err := a.lookFor(db, reader, p.Title, relatedShown+1)
 	if err != nil {
 		return nil, err
 	}
-	r.Language, r.Rules = p.Language, nil
-	found, err := a.index.Find(r)
-	if err != nil {
-		return nil, nil //nolint:nilerr // a title too long to be looked for has no neighbours
-	}
-	var near []search.Hit
-	for _, h := range found.Hits {
-		if n, _, ok := article.ParseEdition(h.Reference); ok && n != number && h.Coverage >= 0.25 {
-			near = append(near, h)
-		}
-	}
-	results, err := a.confirm(a.db.WithContext(ctx), v, near)
-	return results[:min(len(results), relatedShown)], err
+	others := slices.DeleteFunc(found.Fitting(), func(h search.Hit) bool {
+		n, _, _ := article.ParseEdition(h.Reference)
+		return n == number
+	})
+	return a.confirm(db, v, others[:min(len(others), relatedShown)])
 }
 
 // Near gives a few articles that fit words, and keeps nothing: nobody asked.

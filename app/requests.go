@@ -90,10 +90,7 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 			return err
 		}
 		row := store.Conversation{TokenHash: hash, Kind: store.Request, Asker: v.Asker(), Status: store.Waiting, Subject: strings.TrimSpace(n.Subject),
-			Address: strings.TrimSpace(n.Address), Team: n.Team, BeganAt: now, WaitingSince: &now, KindName: kind.Name, Language: sourceLanguage}
-		if v.Language != "" {
-			row.Language = v.Language
-		}
+			Address: strings.TrimSpace(n.Address), Team: n.Team, BeganAt: now, WaitingSince: &now, KindName: kind.Name}
 		if kind.Team != "" {
 			row.Team = kind.Team
 		}

@@ -122,7 +122,7 @@ func revisions(results []Result) []string {
 
 // request is what a visitor's words are looked for by.
 func (a *App) request(db *gorm.DB, v Visitor, words string, limit int) (search.Request, error) {
-	f, err := a.front(db.Statement.Context, v.Site)
+	f, err := a.front(db, v.Site)
 	r := search.Request{Words: words, Language: v.Language, Viewer: v.Viewer(), Within: f.within(), Limit: limit}
 	if f != nil {
 		r.Rules = f.rules
@@ -150,42 +150,24 @@ func (a *App) find(db *gorm.DB, v Visitor, words string, limit int) (Findings, e
 	return found, err
 }
 
-// searchFor gives what fits the words best, and nothing that fits them badly: it is
-// what the bot and the forms offer unasked.
-func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Result, error) {
-	return a.searchLeast(db, v, words, limit, fitsEnough)
+// lookFor searches as find does, for what is not a page of results.
+func (a *App) lookFor(db *gorm.DB, v Visitor, words string, limit int) (search.Result, error) {
+	r, err := a.request(db, v, words, limit)
+	if err != nil {
+		return search.Result{}, err
+	}
+	found, err := a.index.Find(r)
+	return found, asProblem(err, "")
 }
 
-// searchLeast gives what holds at least a share of the words; of a long text less, since
-// much in it is beside the question.
-func (a *App) searchLeast(db *gorm.DB, v Visitor, words string, limit int, least float64) ([]Result, error) {
-	r, err := a.request(db, v, words, limit)
+// searchFor gives what fits the words well: it is what the bot and the forms offer unasked.
+func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Result, error) {
+	found, err := a.lookFor(db, v, words, limit)
 	if err != nil {
 		return nil, err
 	}
-	found, err := a.index.Find(r)
-	if err != nil {
-		return nil, asProblem(err, "")
-	}
-	results, err := a.confirm(db, v, found.Hits)
-	if found.Asked > fewWords {
-		least *= float64(fewWords) / float64(found.Asked)
-	}
-	fit := results[:0]
-	for _, r := range results {
-		if r.hit.Coverage >= least {
-			fit = append(fit, r)
-		}
-	}
-	return fit, err
+	return a.confirm(db, v, found.Fitting())
 }
-
-// fitsEnough is the share of a question of few words that an article must hold to be
-// offered unasked.
-const (
-	fitsEnough = 0.3
-	fewWords   = 6
-)
 
 // confirm looks up in the database what the index gave, with the audience asked for
 // once more, so that an index a moment behind shows nobody what is no longer for them.

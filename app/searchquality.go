@@ -27,27 +27,19 @@ type SearchTrial struct {
 type SearchQuality struct {
 	Now    search.Quality  `json:"now"`
 	Before *search.Quality `json:"before"` // when the last thing had not gone live yet, or without the trial
+	Change *search.Quality `json:"change"` // from before to now
 	Since  *time.Time      `json:"since"`  // when that was measured; nil for a trial
 	Why    string          `json:"why"`    // what went live since
-	Moved  []MovedQuestion `json:"moved"`  // those whose place is another, the worst first
-	Parts  map[string]int  `json:"parts"`  // how many are first, among three, among ten, not found
-	Fields [4]string       `json:"fields"` // what the weights are of
+	Moved  []search.Moved  `json:"moved"`  // those whose place is another, the worst first
+	Parts  search.Places   `json:"parts"`  // how many questions stand how far down
 	Drafts []string        `json:"drafts"` // articles of the batch that were tried
 	places map[string]int
-}
-
-// MovedQuestion is a question whose right answer stands elsewhere than before.
-type MovedQuestion struct {
-	Question string   `json:"question"`
-	Right    []string `json:"right"`
-	Before   int      `json:"before"` // 0 for not among ten
-	Now      int      `json:"now"`
 }
 
 // measureSearch ranks the judged questions, as a signed-in customer would find them.
 func measureSearch(x *search.Index, f *front, rules *search.Rules, rows []store.Judged) (SearchQuality, error) {
 	var all []search.Judged
-	out := SearchQuality{places: map[string]int{}, Parts: map[string]int{"first": 0, "three": 0, "ten": 0, "none": 0}, Fields: search.FieldNames, Moved: []MovedQuestion{}, Drafts: []string{}}
+	out := SearchQuality{places: map[string]int{}, Moved: []search.Moved{}, Drafts: []string{}}
 	for _, row := range rows {
 		found, err := x.Find(search.Request{Words: row.Question, Viewer: audience.Viewer{SignedIn: true}, Within: f.within(), Limit: 10, Rules: rules})
 		if err != nil {
@@ -58,40 +50,17 @@ func measureSearch(x *search.Index, f *front, rules *search.Rules, rows []store.
 			j.Ranking = append(j.Ranking, h.Reference)
 		}
 		all = append(all, j)
-		place := j.Rank()
-		out.places[row.Question] = place
-		switch {
-		case place == 1:
-			out.Parts["first"]++
-		case place > 0 && place <= 3:
-			out.Parts["three"]++
-		case place > 3:
-			out.Parts["ten"]++
-		default:
-			out.Parts["none"]++
-		}
+		out.places[row.Question] = j.Rank()
+		out.Parts.Count(j.Rank())
 	}
 	out.Now = search.Measure(all)
 	return out, nil
 }
 
-// moved lists the questions that stand elsewhere than before, what got worse first.
-func (q *SearchQuality) moved(rows []store.Judged, before map[string]int) {
-	depth := func(place int) int {
-		if place == 0 {
-			return 11
-		}
-		return place
-	}
-	for _, row := range rows {
-		was, known := before[row.Question]
-		if now := q.places[row.Question]; known && was != now {
-			q.Moved = append(q.Moved, MovedQuestion{row.Question, references(row.RightArticles), was, now})
-		}
-	}
-	slices.SortStableFunc(q.Moved, func(a, b MovedQuestion) int {
-		return (depth(b.Now) - depth(b.Before)) - (depth(a.Now) - depth(a.Before))
-	})
+// since compares with how it was before.
+func (q *SearchQuality) since(before search.Quality, places map[string]int) {
+	change := q.Now.Minus(before)
+	q.Before, q.Change, q.Moved = &before, &change, search.Moves(places, q.places)
 }
 
 // MeasureSearch says how well a site's search does now, and what moved since before
@@ -101,12 +70,9 @@ func (a *App) MeasureSearch(ctx context.Context, by Staff, site int64) (SearchQu
 		return SearchQuality{}, nil, err
 	}
 	db := a.db.WithContext(ctx)
-	f, err := a.front(ctx, site)
+	f, err := a.knownFront(db, site)
 	if err != nil {
 		return SearchQuality{}, nil, err
-	}
-	if f == nil {
-		return SearchQuality{}, nil, problem(NotFound, "There is no such help centre.")
 	}
 	rows, err := judgedOf(db, site)
 	if err != nil {
@@ -129,8 +95,8 @@ func (a *App) MeasureSearch(ctx context.Context, by Staff, site int64) (SearchQu
 		if err := json.Unmarshal(reports[1].Places, &before); err != nil {
 			return now, nil, err
 		}
-		now.Before, now.Since, now.Why = &quality, &reports[1].At, reports[0].Why
-		now.moved(rows, before)
+		now.since(quality, before)
+		now.Since, now.Why = &reports[1].At, reports[0].Why
 	}
 	list, err := judgedLines(db, rows, now.places, before)
 	return now, list, err
@@ -176,22 +142,15 @@ func (a *App) TrialSearch(ctx context.Context, by Staff, site int64, trial Searc
 		return SearchQuality{}, err
 	}
 	db := a.db.WithContext(ctx)
-	f, err := a.front(ctx, site)
+	f, err := a.knownFront(db, site)
 	if err != nil {
 		return SearchQuality{}, err
-	}
-	if f == nil {
-		return SearchQuality{}, problem(NotFound, "There is no such help centre.")
 	}
 	rows, err := judgedOf(db, site)
 	if err != nil {
 		return SearchQuality{}, err
 	}
 	before, err := measureSearch(a.index, f, f.rules, rows)
-	if err != nil {
-		return before, err
-	}
-	rules, err := a.trialRules(db, site, trial)
 	if err != nil {
 		return before, err
 	}
@@ -204,37 +163,15 @@ func (a *App) TrialSearch(ctx context.Context, by Staff, site int64, trial Searc
 			return before, err
 		}
 	}
-	now, err := measureSearch(x, f, rules, rows)
+	now, err := measureSearch(x, f, f.rules.With(weightsOf(trial.Weights), readSynonyms(trial.Synonyms)), rows)
 	if err != nil {
 		return now, err
 	}
-	now.Before = &before.Now
-	now.moved(rows, before.places)
+	now.since(before.Now, before.places)
 	for _, d := range drafts {
 		now.Drafts = append(now.Drafts, d.Reference)
 	}
 	return now, nil
-}
-
-// trialRules are a site's rules with those of the trial.
-func (a *App) trialRules(db *gorm.DB, site int64, trial SearchTrial) (*search.Rules, error) {
-	var row store.Site
-	if err := db.First(&row, site).Error; err != nil {
-		return nil, asProblem(err, "help centre")
-	}
-	var lines []string
-	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site).Scan(&lines).Error; err != nil {
-		return nil, err
-	}
-	weights := weightsOf(row.Weights)
-	if len(trial.Weights) > 0 {
-		weights = weightsOf(trial.Weights)
-	}
-	current, err := rulesOf(db, row, a.today())
-	if err != nil {
-		return nil, err
-	}
-	return search.NewRules(weights, readSynonyms(append(lines, trial.Synonyms...)), current.Pins()), nil
 }
 
 // batchDocuments are the working copies of a batch, as they would be indexed.
@@ -255,11 +192,11 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 		return err
 	}
 	db := a.db.WithContext(ctx)
-	f, err := a.readFronts(ctx)
+	all, err := a.readFronts(db)
 	if err != nil {
 		return err
 	}
-	for id, site := range f.byID {
+	for id, site := range all.byID {
 		why, err := whatWentLive(db, id, a.now().Add(-indexedBy))
 		if err != nil || why == "" {
 			if err != nil {

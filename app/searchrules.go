@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -206,6 +207,7 @@ func (a *App) DropPin(ctx context.Context, by Staff, id int64) error {
 func checkWeights(weights []float32) error {
 	var f fields
 	f.require(len(weights) == 0 || len(weights) == len(search.Weights{}), "weights", "There is one weight for each field: title, keywords, headings, body.")
+	f.require(len(weights) == 0 || slices.Max(weights) > 0, "weights", "Some field must tell something.")
 	for _, w := range weights {
 		f.require(w >= 0 && w <= 20, "weights", "A weight is between 0 and 20.")
 	}
@@ -249,8 +251,8 @@ type TriedResult struct {
 	Pinned   bool    `json:"pinned"`
 }
 
-// As says as whom staff look: "everyone", "signed_in" or "staff".
-func (a *App) as(site int64, language, whom string) Visitor {
+// somebody is as whom staff look: "everyone", "signed_in" or "staff".
+func somebody(site int64, language, whom string) Visitor {
 	v := Visitor{Site: site, Language: language}
 	switch whom {
 	case "signed_in":
@@ -270,7 +272,7 @@ func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language, who
 	if strings.TrimSpace(words) == "" {
 		return out, nil
 	}
-	found, err := a.find(a.db.WithContext(ctx), a.as(site, language, whom), words, resultsShown)
+	found, err := a.find(a.db.WithContext(ctx), somebody(site, language, whom), words, resultsShown)
 	if err != nil {
 		return out, err
 	}
@@ -286,7 +288,7 @@ func (a *App) ExplainSearch(ctx context.Context, by Staff, site int64, language,
 	if err := by.may("Explaining the search", role.All...); err != nil {
 		return search.Explanation{}, err
 	}
-	r, err := a.request(a.db.WithContext(ctx), a.as(site, language, whom), words, resultsShown)
+	r, err := a.request(a.db.WithContext(ctx), somebody(site, language, whom), words, resultsShown)
 	if err != nil {
 		return search.Explanation{}, err
 	}

@@ -223,8 +223,6 @@ type Conversation struct {
 	SiteID        *int64
 	KindName      string
 	Answers       json.RawMessage `gorm:"type:jsonb"`
-	Language      string
-	ReopenedAt    *time.Time
 }
 
 // The speakers of messages.

@@ -44,10 +44,7 @@ func run(articles, times, atOnce int) error {
 	}
 	before := memory()
 	began := time.Now()
-	x, err := search.New()
-	if err != nil {
-		return err
-	}
+	x := search.New()
 	if err := x.Put(docs...); err != nil {
 		return err
 	}

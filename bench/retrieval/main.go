@@ -70,10 +70,7 @@ var bins = []string{"under .3", ".3 to .4", ".4 to .5", ".5 to .6", ".6 to .7", 
 // printConfidence says of how many questions with each confidence the first article
 // was the right one.
 func printConfidence(c corpus) error {
-	x, err := search.New()
-	if err != nil {
-		return err
-	}
+	x := search.New()
 	var docs []search.Document
 	chapters := map[string][]article.Chapter{}
 	for _, d := range c.docs {

@@ -1,6 +1,9 @@
 package outcome
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // LastArticle is the article (A-0042, without its revision) that the asker read
 // last in the question, or opened last when none was read; "" when there is none.
@@ -22,6 +25,50 @@ func (q Question) LastArticle() string {
 		return read
 	}
 	return opened
+}
+
+// LastAsked is what the asker put in words last, "" for nothing.
+func (q Question) LastAsked() string {
+	for _, e := range slices.Backward(q.Evidence) {
+		if words := strings.Join(strings.Fields(e.Text), " "); e.Kind == Asked && words != "" {
+			return words
+		}
+	}
+	return ""
+}
+
+// HelpedBy is the article (A-0042) of which the asker said last that it helped, "" for
+// none.
+func (q Question) HelpedBy() string {
+	for _, e := range slices.Backward(q.Evidence) {
+		if e.Kind == Helped {
+			ref, _, _ := strings.Cut(e.Ref, "@")
+			return ref
+		}
+	}
+	return ""
+}
+
+// MayHaveAnswered lists the articles that may have answered the question, the likeliest
+// first: what was opened, from the last on; else what was told or offered.
+func (q Question) MayHaveAnswered() []string {
+	var articles []string
+	for _, kinds := range [][]Kind{{Helped, Read, Opened}, {Told, Offered}} {
+		for _, e := range slices.Backward(q.Evidence) {
+			if !slices.Contains(kinds, e.Kind) {
+				continue
+			}
+			for _, ref := range append([]string{e.Ref}, e.Refs...) {
+				if article, _, ok := strings.Cut(ref, "@"); ok && !slices.Contains(articles, article) {
+					articles = append(articles, article)
+				}
+			}
+		}
+		if len(articles) > 0 {
+			break
+		}
+	}
+	return articles
 }
 
 // ByArticle counts questions by the article they ended with. Settling questions

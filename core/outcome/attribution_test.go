@@ -1,6 +1,7 @@
 package outcome
 
 import (
+	"strings"
 	"testing"
 	"time"
 )
@@ -74,5 +75,23 @@ func TestLabelsAndReferences(t *testing.T) {
 		if refersToSame(a, c.b) != c.want {
 			t.Errorf("%+v", c.b)
 		}
+	}
+}
+
+func TestWhatMayHaveAnswered(t *testing.T) {
+	q := Question{Evidence: []Evidence{
+		{Kind: Asked, Text: " first  words "}, {Kind: Offered, Refs: []string{"A-0001@1", "A-0002@1"}}, {Kind: Told, Refs: []string{"A-0003@2"}},
+		{Kind: Asked, Text: "second words"}, {Kind: Asked},
+	}}
+	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0003 A-0001 A-0002" || q.LastAsked() != "second words" || q.HelpedBy() != "" {
+		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(), q.HelpedBy())
+	}
+	q.Evidence = append(q.Evidence, Evidence{Kind: Opened, Ref: "A-0001@1"}, Evidence{Kind: Read, Ref: "A-0002@1"}, Evidence{Kind: Helped, Ref: "A-0001@1"})
+	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0001 A-0002" || q.HelpedBy() != "A-0001" {
+		t.Errorf("opened: %q, helped by %q", got, q.HelpedBy())
+	}
+	q.Evidence = append(q.Evidence, Evidence{Kind: Helped, Ref: "turn:find"})
+	if q.HelpedBy() != "turn:find" {
+		t.Errorf("helped by %q", q.HelpedBy())
 	}
 }

@@ -44,18 +44,30 @@ type Index struct {
 }
 
 // New gives an empty index, for articles whose source is in English.
-func New() (*Index, error) {
-	return &Index{source: English, shelves: map[string]*shelf{}, languageOf: map[string]string{}, questions: map[int64][]asked{}}, nil
+func New() *Index {
+	return &Index{source: English, shelves: map[string]*shelf{}, languageOf: map[string]string{}, questions: map[int64][]asked{}}
 }
 
 // Put adds documents, or replaces those of the same reference, all at once.
 func (x *Index) Put(docs ...Document) error {
-	readied, err := x.ready(docs)
-	if err != nil {
-		return err
+	for {
+		shelves, readied, err := x.ready(docs)
+		if err != nil || x.take(docs, shelves, readied) {
+			return err
+		}
 	}
+}
+
+// take adds what was made ready with these shelves. It reports false, and does nothing,
+// when the index has become another meanwhile: its terms have other numbers.
+func (x *Index) take(docs []Document, shelves map[string]*shelf, readied []readied) bool {
 	x.mu.Lock()
 	defer x.mu.Unlock()
+	for _, d := range docs {
+		if x.shelves[language(d)] != shelves[language(d)] {
+			return false
+		}
+	}
 	for i, d := range docs {
 		x.remove(d.Reference)
 		x.languageOf[d.Reference] = language(d)
@@ -64,7 +76,7 @@ func (x *Index) Put(docs ...Document) error {
 	for _, s := range x.shelves {
 		s.settle()
 	}
-	return nil
+	return true
 }
 
 func language(d Document) string {
@@ -74,21 +86,29 @@ func language(d Document) string {
 	return d.Language
 }
 
-// ready cuts documents into terms, on all processors, before anybody has to wait.
-func (x *Index) ready(docs []Document) ([]readied, error) {
+// shelvesFor gives the shelves, with one for each language of the documents.
+func (x *Index) shelvesFor(docs []Document) (map[string]*shelf, error) {
 	x.mu.Lock()
+	defer x.mu.Unlock()
 	for _, d := range docs {
 		if x.shelves[language(d)] == nil {
 			s, err := newShelf(language(d))
 			if err != nil {
-				x.mu.Unlock()
 				return nil, err
 			}
 			x.shelves[language(d)] = s
 		}
 	}
-	shelves := maps.Clone(x.shelves)
-	x.mu.Unlock()
+	return maps.Clone(x.shelves), nil
+}
+
+// ready cuts documents into terms, on all processors, before anybody has to wait. It
+// gives the shelves by which their terms are numbered.
+func (x *Index) ready(docs []Document) (map[string]*shelf, []readied, error) {
+	shelves, err := x.shelvesFor(docs)
+	if err != nil {
+		return nil, nil, err
+	}
 	out := make([]readied, len(docs))
 	workers := max(1, min(runtime.GOMAXPROCS(0), len(docs)/64))
 	var working sync.WaitGroup
@@ -101,20 +121,7 @@ func (x *Index) ready(docs []Document) ([]readied, error) {
 		})
 	}
 	working.Wait()
-	return out, nil
-}
-
-// Replace makes the index hold these documents and no others.
-func (x *Index) Replace(docs ...Document) error {
-	fresh, err := New()
-	if err != nil {
-		return err
-	}
-	if err := fresh.Put(docs...); err != nil {
-		return err
-	}
-	x.Become(fresh)
-	return nil
+	return shelves, out, nil
 }
 
 // Become takes over what another index holds, at once; the other must not be used again.
@@ -124,18 +131,8 @@ func (x *Index) Become(fresh *Index) {
 	x.shelves, x.languageOf = fresh.shelves, fresh.languageOf
 }
 
-// Remove takes the document of that reference out; it need not be there.
-func (x *Index) Remove(reference string) error {
-	x.mu.Lock()
-	defer x.mu.Unlock()
-	x.remove(reference)
-	for _, s := range x.shelves {
-		s.settle()
-	}
-	return nil
-}
-
-// RemoveArticle takes every edition of an article out but those to keep.
+// RemoveArticle takes every edition of an article out but those to keep; it need not
+// be there.
 func (x *Index) RemoveArticle(reference string, keep ...string) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
@@ -159,10 +156,10 @@ func (x *Index) remove(reference string) {
 }
 
 // Count is the number of documents.
-func (x *Index) Count() (uint64, error) {
+func (x *Index) Count() int {
 	x.mu.RLock()
 	defer x.mu.RUnlock()
-	return uint64(len(x.languageOf)), nil
+	return len(x.languageOf)
 }
 
 // With gives a copy of the index in which these documents stand in the place of
@@ -180,6 +177,3 @@ func (x *Index) With(docs ...Document) (*Index, error) {
 	}
 	return trial, nil
 }
-
-// Close frees the index.
-func (x *Index) Close() error { return nil }

@@ -1,6 +1,11 @@
 package search
 
-import "math"
+import (
+	"cmp"
+	"math"
+	"slices"
+	"strings"
+)
 
 // Quality says how well rankings meet what was judged right. Shares are 0 to 1.
 type Quality struct {
@@ -82,6 +87,66 @@ func (j Judged) Rank() int {
 		}
 	}
 	return 0
+}
+
+// Minus is how much better than another quality it is, figure by figure.
+func (q Quality) Minus(other Quality) Quality {
+	return Quality{q.Queries - other.Queries, q.MRR10 - other.MRR10, q.Recall1 - other.Recall1, q.Recall3 - other.Recall3, q.NDCG10 - other.NDCG10}
+}
+
+// Places counts questions by the place of their first right answer.
+type Places struct {
+	First int `json:"first"`
+	Three int `json:"three"` // second or third
+	Ten   int `json:"ten"`   // fourth to tenth
+	None  int `json:"none"`
+}
+
+// Count adds one question whose first right answer stands at a place, 0 for none.
+func (p *Places) Count(place int) {
+	switch {
+	case place == 1:
+		p.First++
+	case place > 1 && place <= 3:
+		p.Three++
+	case place > 3 && place <= 10:
+		p.Ten++
+	default:
+		p.None++
+	}
+}
+
+// Moved is a question whose first right answer stands at another place than before; 0
+// is not among ten.
+type Moved struct {
+	Question string `json:"question"`
+	Before   int    `json:"before"`
+	Now      int    `json:"now"`
+	Worse    bool   `json:"worse"`
+}
+
+// Moves lists the questions that stand at another place than before, what fell
+// furthest first. Questions that only one of the two has are left out.
+func Moves(before, now map[string]int) []Moved {
+	depth := func(place int) int {
+		if place == 0 {
+			return 11
+		}
+		return place
+	}
+	fall := func(m Moved) int { return depth(m.Now) - depth(m.Before) }
+	moves := []Moved{}
+	for question, at := range now {
+		if was, known := before[question]; known && was != at {
+			m := Moved{Question: question, Before: was, Now: at}
+			m.Worse = fall(m) > 0
+			moves = append(moves, m)
+		}
+	}
+	slices.SortFunc(moves, func(a, b Moved) int {
+		return cmp.Or(fall(b)-fall(a), strings.Compare(a.Question, b.Question))
+	})
+	return moves
 }
 
 // DCG is the discounted cumulated gain at each place: what comes after the first is

@@ -2,6 +2,7 @@ package search
 
 import (
 	"math"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -30,6 +31,34 @@ func TestQualityOfRankings(t *testing.T) {
 	if q.Queries != want.Queries || math.Abs(q.MRR10-want.MRR10) > 1e-12 || math.Abs(q.Recall1-want.Recall1) > 1e-12 ||
 		math.Abs(q.Recall3-want.Recall3) > 1e-12 || math.Abs(q.NDCG10-want.NDCG10) > 1e-12 {
 		t.Errorf("got %+v, want %+v", q, want)
+	}
+}
+
+func TestMovesSayWhatFellFurthestFirst(t *testing.T) {
+	got := Moves(map[string]int{"a": 1, "b": 1, "c": 0, "d": 2, "gone": 1}, map[string]int{"a": 3, "b": 0, "c": 4, "d": 2, "new": 1})
+	want := []Moved{{"b", 1, 0, true}, {"a", 1, 3, true}, {"c", 0, 4, false}}
+	if !slices.Equal(got, want) {
+		t.Errorf("got %+v, want %+v", got, want)
+	}
+	var p Places
+	for _, place := range []int{1, 1, 2, 3, 4, 10, 0, 11} {
+		p.Count(place)
+	}
+	if p != (Places{2, 2, 2, 2}) {
+		t.Errorf("places %+v", p)
+	}
+	if d := (Quality{2, 0.5, 0.5, 1, 1}).Minus(Quality{2, 0.75, 0.5, 0.5, 1}); d != (Quality{0, -0.25, 0, 0.5, 0}) {
+		t.Errorf("change %+v", d)
+	}
+}
+
+// A long text need hold less of itself in an article than a question of few words.
+func TestWhatFitsDependsOnHowMuchWasAsked(t *testing.T) {
+	hits := []Hit{{Reference: "a", Coverage: 0.31}, {Reference: "b", Coverage: 0.2}}
+	for asked, want := range map[int]int{0: 1, 3: 1, 6: 1, 12: 2} {
+		if got := len(Result{Hits: hits, Asked: asked}.Fitting()); got != want {
+			t.Errorf("of %d words: %d fit, want %d", asked, got, want)
+		}
 	}
 }
 

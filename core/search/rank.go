@@ -154,6 +154,9 @@ func (p *part) tallyTerm(w *scratch, term uint32, idf float32, norms *[fieldCoun
 }
 
 func (w *scratch) add(doc uint32, score float32) {
+	if score == 0 {
+		return // it holds the word only where words tell nothing
+	}
 	if w.score[doc] == 0 {
 		w.touched = append(w.touched, doc)
 	}

@@ -159,12 +159,17 @@ func NewRules(weights Weights, synonyms []Synonyms, pins []Pin) *Rules {
 	return r
 }
 
-// Pins are those of the rules.
-func (r *Rules) Pins() []Pin {
+// With gives rules that have more synonyms, and other weights where there are any.
+func (r *Rules) With(weights Weights, more []Synonyms) *Rules {
+	out := NewRules(weights, more, nil)
 	if r == nil {
-		return nil
+		return out
 	}
-	return slices.Clone(r.pins)
+	if weights == (Weights{}) {
+		out.Weights = r.Weights
+	}
+	out.synonyms, out.pins = append(slices.Clone(r.synonyms), out.synonyms...), r.pins
+	return out
 }
 
 // replaced is a stretch of the question that has synonyms.

@@ -1,7 +1,9 @@
 package search
 
 import (
+	"fmt"
 	"strings"
+	"sync"
 	"testing"
 
 	"hermeneus/core/audience"
@@ -111,6 +113,60 @@ func TestWeightsMoveWhatAFieldTells(t *testing.T) {
 	}
 	if got := foundBy(t, x, Request{Words: "heater", Rules: NewRules(Weights{0.1, 1, 1, 8}, nil, nil)}); got != "A-0002 A-0001" {
 		t.Errorf("by a heavy body %q", got)
+	}
+}
+
+// A field that tells nothing brings nobody in, and nobody twice.
+func TestAFieldWithoutWeightFindsNothing(t *testing.T) {
+	x := library(t, Document{Reference: "A-0001", Title: "Heater lamp", Body: "x"}, Document{Reference: "A-0002", Title: "y", Body: "A heater and a lamp."})
+	if got := foundBy(t, x, Request{Words: "heater lamp", Rules: NewRules(Weights{0, 1, 1, 1}, nil, nil)}); got != "A-0002" {
+		t.Errorf("found %q", got)
+	}
+}
+
+func TestRulesAreTriedWithoutBeingKept(t *testing.T) {
+	x := library(t, tariffs...)
+	kept := NewRules(Weights{}, nil, []Pin{{Words: "economy", Reference: "A-0003"}})
+	more, _ := ParseSynonyms("economy, off-peak")
+	tried := kept.With(Weights{1, 1, 1, 1}, []Synonyms{more})
+	if got := foundBy(t, x, Request{Words: "economy", Rules: tried}); got != "A-0003 A-0002" {
+		t.Errorf("tried, it finds %q", got)
+	}
+	if got := foundBy(t, x, Request{Words: "economy", Rules: kept}); got != "A-0003" {
+		t.Errorf("kept, it finds %q", got)
+	}
+	var none *Rules
+	if got := foundBy(t, x, Request{Words: "economy", Rules: none.With(Weights{}, []Synonyms{more})}); got != "A-0002" {
+		t.Errorf("with none before, it finds %q", got)
+	}
+}
+
+// Indexes become others while documents are put into them: no term gets another's number.
+func TestPuttingWhileBecomingAnotherKeepsTheTerms(t *testing.T) {
+	x := library(t, tariffs...)
+	var working sync.WaitGroup
+	for i := range 4 {
+		working.Go(func() {
+			for n := range 40 {
+				if err := x.Put(Document{Reference: "A-0050", Title: fmt.Sprint("zebra", i, n, " giraffe"), Audience: audience.Everyone}); err != nil {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	working.Go(func() {
+		for range 40 {
+			x.Become(library(t, append([]Document{{Reference: "A-0090", Title: "Other words come first here"}}, tariffs...)...))
+		}
+	})
+	working.Wait()
+	if err := x.Put(Document{Reference: "A-0051", Title: "zeppelin", Audience: audience.Everyone}); err != nil {
+		t.Fatal(err)
+	}
+	for words, want := range map[string]string{"member app": "A-0003", "zeppelin": "A-0051", "fuse box": "A-0004"} {
+		if got := foundBy(t, x, Request{Words: words}); got != want {
+			t.Errorf("%q finds %q, want %q", words, got, want)
+		}
 	}
 }
 

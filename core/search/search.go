@@ -46,6 +46,26 @@ type Result struct {
 	Asked   int       // how many words of the question were looked for
 }
 
+// What is offered unasked holds at least this share of a question of few words; of a
+// long text less, since much in it is beside the question.
+const (
+	fitsEnough = 0.3
+	fewWords   = 6
+)
+
+// Fitting leaves out the hits that fit the question badly: what is left can be offered
+// to somebody who did not ask for a search.
+func (r Result) Fitting() []Hit {
+	least := fitsEnough * min(1, fewWords/float64(max(1, r.Asked)))
+	var fit []Hit
+	for _, h := range r.Hits {
+		if h.Coverage >= least {
+			fit = append(fit, h)
+		}
+	}
+	return fit
+}
+
 // Instead is a word that was taken for another, since no article has it.
 type Instead struct {
 	Word string `json:"word"`

@@ -12,11 +12,7 @@ import (
 
 func library(t testing.TB, docs ...Document) *Index {
 	t.Helper()
-	x, err := New()
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { _ = x.Close() })
+	x := New()
 	for i := range docs {
 		if docs[i].Audience == "" {
 			docs[i].Audience = audience.Everyone
@@ -94,7 +90,7 @@ func TestSearchShowsNobodyWhatIsNotForThem(t *testing.T) {
 	}
 }
 
-func TestPutReplacesAndRemoveRemoves(t *testing.T) {
+func TestPutReplacesAndRemovingRemoves(t *testing.T) {
 	x := library(t, meters...)
 	if err := x.Put(Document{Reference: "A-0003", Title: "Gas leak", Body: "Leave the house.", Audience: audience.Everyone}); err != nil {
 		t.Fatal(err)
@@ -102,16 +98,13 @@ func TestPutReplacesAndRemoveRemoves(t *testing.T) {
 	if got := found(t, x, "fuse box", audience.Viewer{}); got != "" {
 		t.Errorf("the old text is still found: %s", got)
 	}
-	if err := errors.Join(x.Remove("A-0003"), x.Remove("A-0099")); err != nil {
-		t.Fatal(err)
-	}
-	if n, _ := x.Count(); n != 2 || found(t, x, "gas leak", audience.Viewer{}) != "" {
+	x.RemoveArticle("A-0003")
+	x.RemoveArticle("A-0099")
+	if n := x.Count(); n != 2 || found(t, x, "gas leak", audience.Viewer{}) != "" {
 		t.Errorf("%d documents are left", n)
 	}
-	if err := x.Replace(meters[1:]...); err != nil {
-		t.Fatal(err)
-	}
-	if n, _ := x.Count(); n != 2 || found(t, x, "cupboard", audience.Viewer{}) != "" || found(t, x, "fuse", audience.Viewer{}) != "A-0003" {
+	x.Become(library(t, meters[1:]...))
+	if n := x.Count(); n != 2 || found(t, x, "cupboard", audience.Viewer{}) != "" || found(t, x, "fuse", audience.Viewer{}) != "A-0003" {
 		t.Errorf("after replacing, %d documents are left", n)
 	}
 }

@@ -69,9 +69,7 @@ CREATE TABLE request_kinds (
 ALTER TABLE conversations
     ADD COLUMN site_id     bigint REFERENCES sites ON DELETE SET NULL,
     ADD COLUMN kind_name   text NOT NULL DEFAULT '', -- of the request, as it was called
-    ADD COLUMN answers     jsonb NOT NULL DEFAULT '[]', -- what the form's fields held
-    ADD COLUMN language    text NOT NULL DEFAULT 'en',
-    ADD COLUMN reopened_at timestamptz;
+    ADD COLUMN answers     jsonb NOT NULL DEFAULT '[]'; -- what the form's fields held
 CREATE INDEX conversations_customer ON conversations (customer_id, id) WHERE customer_id IS NOT NULL;
 
 -- What came with a request or a reply.
@@ -108,6 +106,6 @@ DROP TABLE secrets;
 ALTER TABLE known_problems DROP COLUMN article_id, DROP COLUMN audience, DROP COLUMN notice;
 DROP TABLE request_files;
 DROP INDEX conversations_customer;
-ALTER TABLE conversations DROP COLUMN reopened_at, DROP COLUMN language, DROP COLUMN answers, DROP COLUMN kind_name, DROP COLUMN site_id;
+ALTER TABLE conversations DROP COLUMN answers, DROP COLUMN kind_name, DROP COLUMN site_id;
 DROP TABLE request_kinds, search_reports, judged, pins, synonyms;
 ALTER TABLE sites DROP COLUMN reopen_days, DROP COLUMN weights;

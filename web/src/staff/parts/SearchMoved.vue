@@ -7,33 +7,31 @@ import { counted } from '../../shared/format'
 const props = defineProps<{ quality: Schemas['SearchQuality']; trial?: boolean }>()
 
 const figures = computed(() => {
-  const { now, before } = props.quality
+  const { now, change } = props.quality
   return [
     {
       name: 'MRR@10',
       now: now.mrr10,
-      before: before?.mrr10,
+      change: change?.mrr10,
       means: 'mean of 1 / place of the first right answer, of ten',
     },
     {
       name: 'nDCG@10',
       now: now.ndcg10,
-      before: before?.ndcg10,
+      change: change?.ndcg10,
       means: 'gain of ten places against the best order',
     },
     {
       name: 'Recall@3',
       now: now.recall3,
-      before: before?.recall3,
+      change: change?.recall3,
       means: 'right answers among the first three',
     },
   ]
 })
-const worse = computed(() => props.quality.moved.filter((m) => (m.now || 11) > (m.before || 11)))
-const better = computed(() => props.quality.moved.filter((m) => (m.now || 11) < (m.before || 11)))
 const groups = computed(() => [
-  { name: 'Worse', list: worse.value },
-  { name: 'Better', list: better.value },
+  { name: 'Worse', list: props.quality.moved.filter((m) => m.worse) },
+  { name: 'Better', list: props.quality.moved.filter((m) => !m.worse) },
 ])
 const place = (n: number) => (n ? `place ${n}` : 'not among ten')
 const signed = (n: number) => (n > 0 ? '+' : n < 0 ? '−' : '±') + Math.abs(n).toFixed(3)
@@ -47,7 +45,7 @@ const signed = (n: number) => (n > 0 ? '+' : n < 0 ? '−' : '±') + Math.abs(n)
         <dt class="small faded">{{ f.name }}</dt>
         <dd>
           <strong>{{ f.now.toFixed(3) }}</strong>
-          <span v-if="f.before != null" class="small faded delta">{{ signed(f.now - f.before) }}</span>
+          <span v-if="f.change != null" class="small faded delta">{{ signed(f.change) }}</span>
         </dd>
       </div>
     </dl>

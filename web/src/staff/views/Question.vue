@@ -33,31 +33,16 @@ function named(ref: string, q: Schemas['LedgerQuestion']): Named {
   if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/handoffs/${ref}` }
   return { ref: ref.replace(/^turn:/, 'turn '), title: '' }
 }
-/** The articles that were opened, or else told or offered: what may have answered it. */
-const answers = computed(() => {
-  const q = question.value
-  const found: Named[] = []
-  for (const kinds of [
-    ['helped', 'read', 'opened'],
-    ['told', 'offered'],
-  ]) {
-    for (const e of (q?.evidence ?? []).toReversed())
-      for (const r of kinds.includes(e.kind) ? [e.ref, ...(e.refs ?? [])] : []) {
-        const n = named(r ?? '', q as Schemas['LedgerQuestion'])
-        if (n.to && !found.some((f) => f.to === n.to)) found.push(n)
-      }
-    if (found.length) break
-  }
-  return found.slice(0, 5)
-})
+/** What may have answered it, the likeliest first. */
+const answers = computed(() => (question.value?.answers ?? []).slice(0, 5))
+const title = (reference: string) => question.value?.titles[reference] ?? reference
 const { act, busy } = useAct()
-function judge(n: Named | undefined) {
-  const reference = n?.ref.split('@')[0] ?? ''
-  if (!reference || !question.value?.asked) return
+function judge(reference: string | undefined) {
+  if (!reference || !question.value?.last_asked) return
   const at = { params: { path: { key: props.id } }, body: { reference } }
   void act(
     () => call(api.POST('/api/staff/questions/{key}/answered-by', at)),
-    `Judged: ${n?.title || reference} answers it`,
+    `Judged: ${title(reference)} answers it`,
   )
 }
 useEventListener('keydown', (e) => {
@@ -111,15 +96,15 @@ const items = computed(() => {
           <dd>{{ exact(question.settles) }}</dd>
         </template>
       </dl>
-      <template v-if="question.asked && answers.length">
+      <template v-if="question.last_asked && answers.length">
         <h3>What answered it?</h3>
         <p class="small faded">
           What you say is kept with the judged questions, by which the search is measured.
         </p>
         <ul class="plainlist">
-          <li v-for="(n, i) in answers" :key="n.ref">
-            <button type="button" class="quiet" :disabled="busy" @click="judge(n)">
-              {{ n.title || n.ref }} answered it<kbd v-if="!i"> t</kbd>
+          <li v-for="(a, i) in answers" :key="a">
+            <button type="button" class="quiet" :disabled="busy" @click="judge(a)">
+              {{ title(a) }} answered it<kbd v-if="!i"> t</kbd>
             </button>
           </li>
         </ul>
