@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"github.com/alexedwards/argon2id"
@@ -39,7 +40,8 @@ type App struct {
 	linkChecker string
 	passwords   *argon2id.Params
 
-	indexing sync.Mutex // one change to the index at a time
+	indexing sync.Mutex  // one change to the index at a time
+	deaf     atomic.Bool // changes may go by unheard: the index may be behind
 
 	fronts  fronts
 	popular popular
@@ -88,7 +90,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	listening, stop := context.WithCancel(context.Background())
 	a.stop = stop
-	a.wait, err = store.Listen(listening, c.Database, a.heard, a.missed)
+	a.wait, err = store.Listen(listening, c.Database, a.heard, func() { a.deaf.Store(true) }, a.missed)
 	if err != nil {
 		stop()
 		return nil, err
@@ -154,6 +156,8 @@ func (a *App) missed() {
 	a.fronts.forget()
 	if err := a.reindex(context.Background()); err != nil {
 		slog.Error("rebuilding the search index", "error", err)
+	} else {
+		a.deaf.Store(false)
 	}
 	a.hub.tell(store.Change{})
 }

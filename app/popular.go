@@ -143,8 +143,8 @@ func (a *App) editionsOf(db *gorm.DB, v Visitor, references []string, most int) 
 // suggested is how many suggestions stand under a field.
 const suggested = 8
 
-// Suggest completes what a visitor is typing. Nothing is kept: it is not asked yet. As
-// with results, the database is asked once more who may see what the index gave.
+// Suggest completes what a visitor is typing. Nothing is kept: it is not asked yet.
+// While the index may be behind, the database is asked once more who may see what it gave.
 func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Suggestion, error) {
 	if len(typed) > 200 {
 		return nil, nil
@@ -155,6 +155,9 @@ func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Su
 		return nil, err
 	}
 	offered := a.index.Complete(r, v.Site)
+	if !a.deaf.Load() {
+		return offered, nil
+	}
 	var references []string
 	for _, s := range offered {
 		references = append(references, s.Reference)

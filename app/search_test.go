@@ -322,3 +322,31 @@ func TestWhatIsPopularIsOfferedToWhomItMayBe(t *testing.T) {
 		t.Errorf("staff are offered %q", got)
 	}
 }
+
+// An instance that lost the line to the others does not know what is no longer for
+// everyone: it asks the database before it completes anything.
+func TestAnInstanceOutOfTouchOffersNothingThatWasNarrowed(t *testing.T) {
+	w, c, site, refs := searching(t)
+	offered := func() int {
+		found, err := w.Suggest(w.Context, app.Visitor{Key: "k", Site: site}, "amber")
+		w.Must(err)
+		return len(found)
+	}
+	if offered() != 1 {
+		t.Fatal("the title is not offered")
+	}
+	listening := `FROM pg_stat_activity WHERE query LIKE 'LISTEN%' AND datname = current_database()`
+	w.Must(w.DB().Exec(`SELECT pg_terminate_backend(pid) ` + listening).Error)
+	w.Eventually(func() bool {
+		var n int
+		w.Must(w.DB().Raw(`SELECT count(*) ` + listening).Scan(&n).Error)
+		return n == 0
+	})
+	time.Sleep(100 * time.Millisecond)
+	a, err := w.ReadArticle(w.Context, c.Author, refs["The rented battery shows an amber light"])
+	w.Must(err)
+	w.Must(w.SetProperties(w.Context, c.Author, a.Reference, app.Properties{CategoryID: a.Category.ID, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Staff}))
+	if offered() != 0 {
+		t.Error("the title is offered though it is for staff only")
+	}
+}

@@ -38,10 +38,10 @@ func Announce(tx *gorm.DB, about string, id int64) error {
 	return tx.Exec("SELECT pg_notify(?, ?)", channel, string(payload)).Error
 }
 
-// Listen calls heard for every change, until the context ends. After a lost
-// connection it connects again and calls missed, since changes may have gone by.
+// Listen calls heard for every change, until the context ends. When the connection is
+// lost it calls lost, connects again and calls missed, since changes may have gone by.
 // It first returns from connecting once, so that a caller knows it is listening.
-func Listen(ctx context.Context, url string, heard func(Change), missed func()) (wait func(), err error) {
+func Listen(ctx context.Context, url string, heard func(Change), lost, missed func()) (wait func(), err error) {
 	conn, err := listenOnce(ctx, url)
 	if err != nil {
 		return nil, err
@@ -52,6 +52,7 @@ func Listen(ctx context.Context, url string, heard func(Change), missed func()) 
 		for {
 			err := hear(ctx, conn, heard)
 			_ = conn.Close(context.Background())
+			lost()
 			for err != nil {
 				if ctx.Err() != nil {
 					return

@@ -23,8 +23,8 @@ func TestChangesAreHeardWhenTheirTransactionCommits(t *testing.T) {
 			_ = pool.Close()
 		}
 	}()
-	heard, missed := make(chan store.Change, 9), make(chan bool, 9)
-	wait, err := store.Listen(ctx, url, func(c store.Change) { heard <- c }, func() { missed <- true })
+	heard, lost, missed := make(chan store.Change, 9), make(chan bool, 9), make(chan bool, 9)
+	wait, err := store.Listen(ctx, url, func(c store.Change) { heard <- c }, func() { lost <- true }, func() { missed <- true })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -55,6 +55,11 @@ func TestChangesAreHeardWhenTheirTransactionCommits(t *testing.T) {
 	// The line is cut: it comes back by itself, and says that something may have gone by.
 	if err := db.Exec(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'LISTEN%' AND datname = current_database()`).Error; err != nil {
 		t.Fatal(err)
+	}
+	select {
+	case <-lost:
+	case <-time.After(5 * time.Second):
+		t.Error("it is not said that the line is lost")
 	}
 	select {
 	case <-missed:
