@@ -189,6 +189,13 @@ test('staff try, explain, pin and judge; the figure says what it moved', async (
   await maren.getByRole('link', { name: 'How well it does' }).click()
   await expect(maren.getByRole('row', { name: /cosy battery blinking orange/ })).toBeVisible()
   await accessible(maren)
+  // One key in the Ledger judges.
+  await maren.goto(server.url + '/staff/outcomes?outcome=confirmed')
+  await maren.locator('table a').first().click()
+  await expect(maren.getByRole('button', { name: /answered it/ }).first()).toBeVisible()
+  await maren.keyboard.press('t')
+  await expect(maren.getByText(/^Judged: .* answers it$/)).toBeVisible()
+  await accessible(maren)
   await maren.goto(server.url + '/staff/settings/sites/1/form')
   await maren.getByRole('button', { name: 'Change I am moving' }).click()
   await expect(maren.getByLabel('Asks').first()).toHaveValue('Are you moving in or out?')

@@ -130,13 +130,13 @@ func (s *server) judgedAPI(api huma.API) {
 		return nil, s.app.DropJudged(ctx, who, in.ID)
 	})
 	type answering struct {
-		Key  string `path:"key" maxLength:"200"`
 		Body struct {
-			Reference string `json:"reference"`
+			Key       string `json:"key" maxLength:"200" doc:"Of the question"`
+			Reference string `json:"reference" doc:"Of the article"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/questions/{key}/answered-by", "do-judge-from-ledger", "Say that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
-		return nil, s.app.JudgeFromLedger(ctx, who, in.Key, in.Body.Reference)
+	staffCall(api, op("POST", "/api/staff/question/answered-by", "do-judge-from-ledger", "Say that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
+		return nil, s.app.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
 	})
 }
 

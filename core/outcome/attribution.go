@@ -27,10 +27,11 @@ func (q Question) LastArticle() string {
 	return opened
 }
 
-// LastAsked is what the asker put in words last, "" for nothing.
+// LastAsked is what the asker put in words last, "" for nothing: asked, or typed into a
+// form that offered something for it.
 func (q Question) LastAsked() string {
 	for _, e := range slices.Backward(q.Evidence) {
-		if words := strings.Join(strings.Fields(e.Text), " "); e.Kind == Asked && words != "" {
+		if words := strings.Join(strings.Fields(e.Text), " "); (e.Kind == Asked || e.Kind == Offered) && words != "" {
 			return words
 		}
 	}

@@ -86,6 +86,9 @@ func TestWhatMayHaveAnswered(t *testing.T) {
 	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0003 A-0001 A-0002" || q.LastAsked() != "second words" || q.HelpedBy() != "" {
 		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(), q.HelpedBy())
 	}
+	if form := (Question{Evidence: []Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked() != "typed into the form" {
+		t.Errorf("in a form: %q", form.LastAsked())
+	}
 	q.Evidence = append(q.Evidence, Evidence{Kind: Opened, Ref: "A-0001@1"}, Evidence{Kind: Read, Ref: "A-0002@1"}, Evidence{Kind: Helped, Ref: "A-0001@1"})
 	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0001 A-0002" || q.HelpedBy() != "A-0001" {
 		t.Errorf("opened: %q, helped by %q", got, q.HelpedBy())

@@ -1582,7 +1582,7 @@ export interface paths {
     patch?: never
     trace?: never
   }
-  '/api/staff/questions/{key}/answered-by': {
+  '/api/staff/question/answered-by': {
     parameters: {
       query?: never
       header?: never
@@ -2098,6 +2098,9 @@ export interface components {
       value: string
     }
     AnsweringBody: {
+      /** @description Of the question */
+      key: string
+      /** @description Of the article */
       reference: string
     }
     Article: {
@@ -11937,9 +11940,7 @@ export interface operations {
     parameters: {
       query?: never
       header?: never
-      path: {
-        key: string
-      }
+      path?: never
       cookie?: never
     }
     requestBody: {

@@ -14,7 +14,7 @@ const keys = [
   ['## - 1. > !note', 'A heading, a list, steps, a quote, a callout (at the start of a line)'],
   ['c', 'Comment on the marked words (in a review, or outside the text)'],
   ['a', 'Take the suggested words into the text'],
-  ['t', 'Still true (outside the text, and in lists)'],
+  ['t', 'Still true (outside the text, and in lists); this answered it (in a question)'],
   ['Ctrl+S', 'Save now (it is saved anyway)'],
   ['Ctrl+K', 'Link (while writing); insert an article (in a reply)'],
   ['Ctrl+Enter', 'Send to review; approve; send a reply'],

@@ -66,6 +66,13 @@ const fields = ['Title', 'Keywords', 'Headings', 'Text']
 <template>
   <Failed v-if="rules.error.value" :error="rules.error.value" @retry="rules.reload" />
   <template v-if="rules.value.value">
+    <section v-if="trial" class="leaf trial" aria-label="What it would change" role="status">
+      <div class="row spread">
+        <h3>With {{ tried }}</h3>
+        <button type="button" class="quiet" @click="trial = undefined">Close</button>
+      </div>
+      <SearchMoved :quality="trial" trial />
+    </section>
     <h2 class="first">Synonyms</h2>
     <ul class="plainlist small list">
       <li v-for="s in rules.value.value.synonyms" :key="s.id" class="row spread">
@@ -158,10 +165,6 @@ const fields = ['Title', 'Keywords', 'Headings', 'Text']
       <Button size="small" @click="tryOut('these weights', { weights })">Try first</Button>
       <Button v-if="!rules.value.value.standard" size="small" @click="weigh([])">Standard</Button>
     </div>
-    <section v-if="trial" class="leaf trial" aria-label="What it would change" role="status">
-      <h3>With {{ tried }}</h3>
-      <SearchMoved :quality="trial" trial />
-    </section>
   </template>
 </template>
 
@@ -189,9 +192,9 @@ const fields = ['Title', 'Keywords', 'Headings', 'Text']
 }
 .trial {
   padding: 0.6rem 0.8rem;
-  margin-top: 1rem;
+  margin-bottom: 1rem;
 }
 .trial h3 {
-  margin-top: 0;
+  margin: 0;
 }
 </style>

@@ -39,9 +39,9 @@ const title = (reference: string) => question.value?.titles[reference] ?? refere
 const { act, busy } = useAct()
 function judge(reference: string | undefined) {
   if (!reference || !question.value?.last_asked) return
-  const at = { params: { path: { key: props.id } }, body: { reference } }
+  const body = { key: props.id, reference }
   void act(
-    () => call(api.POST('/api/staff/questions/{key}/answered-by', at)),
+    () => call(api.POST('/api/staff/question/answered-by', { body })),
     `Judged: ${title(reference)} answers it`,
   )
 }
