@@ -24,11 +24,13 @@ import (
 // App is one instance of the application over a database.
 type App struct {
 	db     *gorm.DB
+	steady *gorm.DB // the same, for what every visit asks
 	clock  func() time.Time
 	zone   *time.Location
 	index  *search.Index
 	hub    *hub
 	ledger *ledger
+	keeper *keeper
 	stop   context.CancelFunc
 	wait   func()
 	close  sync.Once
@@ -73,7 +75,11 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &App{db: db, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
+	steady, err := store.OpenSteady(ctx, c.Database)
+	if err != nil {
+		return nil, err
+	}
+	a := &App{db: db, steady: steady, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
 		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
 	if a.passwords = c.Passwords; a.passwords == nil {
 		a.passwords = argon2id.DefaultParams
@@ -81,7 +87,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if a.mailFrom == "" {
 		a.mailFrom = "help@hermeneus.invalid"
 	}
-	a.ledger = &ledger{db: db}
+	a.ledger, a.keeper = &ledger{db: db}, &keeper{db: steady, now: a.now}
 	if err := store.Migrate(ctx, db, a.now()); err != nil {
 		return nil, err
 	}
@@ -119,8 +125,10 @@ func (a *App) Close() { a.close.Do(a.end) }
 func (a *App) end() {
 	a.stop()
 	a.wait()
-	if pool, err := a.db.DB(); err == nil {
-		_ = pool.Close()
+	for _, db := range []*gorm.DB{a.db, a.steady} {
+		if pool, err := db.DB(); err == nil {
+			_ = pool.Close()
+		}
 	}
 }
 

@@ -5,9 +5,9 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
-	"slices"
 	"time"
 
+	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/audience"
@@ -67,7 +67,7 @@ func (v Visitor) counted() bool {
 
 // CustomerOf gives who holds the session; ok is false when nobody does.
 func (a *App) CustomerOf(ctx context.Context, token string) (c Customer, ok bool, err error) {
-	err = a.db.WithContext(ctx).Raw(`SELECT customers.id, name, email FROM sessions JOIN customers ON customers.id = customer_id
+	err = a.steady.WithContext(ctx).Raw(`SELECT customers.id, name, email FROM sessions JOIN customers ON customers.id = customer_id
 		WHERE token_hash = ? AND expires_at > ?`, tokenHash(token), a.now()).Scan(&c).Error
 	return c, c.ID != 0, err
 }
@@ -80,47 +80,83 @@ func (a *App) witness(tx *gorm.DB, v Visitor, channel outcome.Channel, items ...
 	return a.witnessOf(tx, v.Asker(), channel, items...)
 }
 
-// witnessOf keeps evidence of an asker. Words are redacted first. An item just
-// like the asker's last one within the running question is a reload or a double
-// click, and is not kept again.
-func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, items ...outcome.Evidence) error {
-	now := a.now()
-	var last store.Evidence
-	err := tx.Raw(`SELECT * FROM evidence WHERE asker = ? AND at > ? ORDER BY at DESC, id DESC LIMIT 1`, asker, now.Add(-outcome.Silence)).Scan(&last).Error
-	if err != nil {
-		return fmt.Errorf("reading evidence: %w", err)
-	}
-	var rows []store.Evidence
-	known := last.ID != 0
-	for _, e := range items {
-		row := store.Evidence{At: now, Asker: asker, Channel: string(channel), Kind: string(e.Kind), Text: redact.Text(e.Text),
-			Ref: e.Ref, Refs: append([]string{}, e.Refs...), Source: string(e.Source)}
-		if known && sameFact(last, row) {
-			continue
-		}
-		rows = append(rows, row)
-		last, known = row, true
-	}
-	if len(rows) == 0 {
+// witnessAlone keeps evidence of what a visitor did, where nothing else is kept of it.
+func (a *App) witnessAlone(v Visitor, channel outcome.Channel, items ...outcome.Evidence) error {
+	if !v.counted() {
 		return nil
 	}
-	if err := tx.Create(&rows).Error; err != nil {
+	return a.keeper.keep(a.evidenceOf(v.Asker(), channel, items))
+}
+
+// witnessOf keeps evidence of an asker.
+func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, items ...outcome.Evidence) error {
+	now := a.now()
+	before, err := tracesOf(tx, now, asker)
+	if err != nil {
+		return err
+	}
+	return keepEvidence(tx, before[asker].Fresh(a.evidenceOf(asker, channel, items)...))
+}
+
+// evidenceOf completes items with whose they are, where and when. Words are redacted.
+func (a *App) evidenceOf(asker string, channel outcome.Channel, items []outcome.Evidence) []outcome.Evidence {
+	now := a.now()
+	for i := range items {
+		e := &items[i]
+		e.At, e.Asker, e.Channel, e.Text = now, asker, channel, redact.Text(e.Text)
+	}
+	return items
+}
+
+// tracesOf reads what each asker did last within the running question; every asker has an entry.
+func tracesOf(db *gorm.DB, now time.Time, askers ...string) (map[string]*outcome.Trace, error) {
+	var rows []struct {
+		store.Evidence
+		LastAsked string
+	}
+	since := now.Add(-outcome.Silence)
+	err := db.Raw(`SELECT l.*, coalesce(q.text, '') AS last_asked FROM unnest(?::text[]) AS w(asker)
+		CROSS JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? ORDER BY e.at DESC, e.id DESC LIMIT 1) l
+		LEFT JOIN LATERAL (SELECT e.text FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked' ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true`,
+		pq.StringArray(askers), since, since).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading evidence: %w", err)
+	}
+	before := make(map[string]*outcome.Trace, len(askers))
+	for _, asker := range askers {
+		before[asker] = &outcome.Trace{}
+	}
+	for _, r := range rows {
+		last := item(r.Evidence)
+		before[r.Asker] = &outcome.Trace{Last: &last, Asked: r.LastAsked}
+	}
+	return before, nil
+}
+
+// keepEvidence adds items to the evidence, in their order.
+func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
+	if len(items) == 0 {
+		return nil
+	}
+	n := len(items)
+	at, askers, channels, kinds := make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n)
+	texts, named, lists, sources := make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n)
+	for i, e := range items {
+		at[i], askers[i], channels[i], kinds[i] = e.At.Format(time.RFC3339Nano), e.Asker, string(e.Channel), string(e.Kind)
+		texts[i], named[i], lists[i], sources[i] = e.Text, e.Ref, "{}", string(e.Source)
+		if list, err := pq.StringArray(e.Refs).Value(); err == nil && list != nil {
+			lists[i] = fmt.Sprint(list)
+		}
+	}
+	// One statement for any number of items, so that the database plans it once.
+	err := db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs, source)
+		SELECT t.at, t.asker, t.channel, t.kind, t.text, t.ref, t.refs::text[], t.source
+		FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[]) WITH ORDINALITY
+			AS t(at, asker, channel, kind, text, ref, refs, source, n) ORDER BY t.n`, at, askers, channels, kinds, texts, named, lists, sources).Error
+	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)
 	}
 	return nil
-}
-
-func sameFact(a, b store.Evidence) bool {
-	return a.Kind == b.Kind && a.Channel == b.Channel && a.Text == b.Text && a.Ref == b.Ref && slices.Equal(a.Refs, b.Refs)
-}
-
-// askedAlready reports whether the asker's latest words in the running question
-// were the same: a reload, or coming back to the results, is not asking again.
-func askedAlready(tx *gorm.DB, asker, words string, now time.Time) (bool, error) {
-	var last store.Evidence
-	err := tx.Raw(`SELECT * FROM evidence WHERE asker = ? AND at > ? AND kind = 'asked' ORDER BY at DESC, id DESC LIMIT 1`,
-		asker, now.Add(-outcome.Silence)).Scan(&last).Error
-	return last.ID != 0 && last.Text == redact.Text(words), err
 }
 
 func item(row store.Evidence) outcome.Evidence {

@@ -59,7 +59,7 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 	for _, r := range rows {
 		text := r.Note
 		if text == "" {
-			text = summary(r.Description, r.Body)
+			text = summary(r.Description, article.Read(r.Body))
 		}
 		feed.Entries = append(feed.Entries, FeedEntry{article.Reference(r.Number), r.Title, r.At, r.First, text})
 	}

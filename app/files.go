@@ -170,8 +170,7 @@ func (a *App) ReadFile(ctx context.Context, viewer audience.Viewer, hash string,
 }
 
 // picturesOf gives the sizes of a text's pictures, and the widths they are also kept in.
-func picturesOf(db *gorm.DB, body string) (map[string]article.Picture, error) {
-	hashes := article.Read(body).Files
+func picturesOf(db *gorm.DB, hashes []string) (map[string]article.Picture, error) {
 	list := map[string]article.Picture{}
 	if len(hashes) == 0 {
 		return list, nil

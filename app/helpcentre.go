@@ -21,11 +21,12 @@ import (
 	"hermeneus/store"
 )
 
-func summary(description, body string) string {
+// summary is what an article is about in a line: what its writer says, else how it begins.
+func summary(description string, outline article.Outline) string {
 	if description != "" {
 		return description
 	}
-	return article.Read(body).Summary(160)
+	return outline.Summary(160)
 }
 
 // Page is a live article as a customer reads it.
@@ -123,33 +124,36 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		LiveSince    time.Time
 		Change       string
 		Behind       bool
+		Voted        *bool
 		Languages    pq.StringArray `gorm:"type:text[]"`
 	}
 	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
 			e.language <> '`+sourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+sourceLanguage+`') AS behind,
 			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+sourceLanguage+`', l.language) AS languages,
-			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change
+			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change,
+			(SELECT o.helped FROM votes o WHERE o.revision_id = r.id AND o.asker = ?) AS voted
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
 		JOIN categories c ON c.id = a.category_id
 		WHERE a.number = ? AND a.audience IN ? AND `+v.filter()+` ORDER BY e.language = ? DESC LIMIT 1`,
-		[]string{language, sourceLanguage}, revision, revision, number, v.Viewer().Sees(), language).Take(&row).Error
+		v.Asker(), []string{language, sourceLanguage}, revision, revision, number, v.Viewer().Sees(), language).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Page{}, goneOrNot(tx, v, number)
 	} else if err != nil {
 		return Page{}, err
 	}
-	pictures, err := picturesOf(tx, row.Body)
+	outline := article.Read(row.Body)
+	pictures, err := picturesOf(tx, outline.Files)
 	if err != nil {
 		return Page{}, err
 	}
 	shown := article.Present(row.Body, pictures)
 	page := Page{
 		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
-		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, row.Body), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
+		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, outline), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
 		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
-		Attachments: shown.Attachments, Picture: shown.Picture, Behind: row.Behind, LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), revisionID: row.ID,
+		Attachments: shown.Attachments, Picture: shown.Picture, Behind: row.Behind, LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), Voted: row.Voted, revisionID: row.ID,
 	}
 	if language == sourceLanguage && v.Language != "" {
 		language = v.Language // what the visitor reads, where the address names no language
@@ -168,22 +172,11 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 
 // OpenPage gives a live article to a visitor and keeps that it was opened.
 func (a *App) OpenPage(ctx context.Context, v Visitor, channel outcome.Channel, reference string) (Page, error) {
-	var page Page
-	err := a.transaction(ctx, func(tx *gorm.DB) error {
-		var err error
-		if page, err = a.browse(tx, v, reference); err != nil {
-			return err
-		}
-		var vote store.Vote
-		if err := tx.Where("revision_id = ? AND asker = ?", page.revisionID, v.Asker()).Limit(1).Find(&vote).Error; err != nil {
-			return err
-		}
-		if vote.RevisionID != 0 {
-			page.Voted = &vote.Helped
-		}
-		return a.witness(tx, v, channel, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision})
-	})
-	return page, err
+	page, err := a.browse(a.steady.WithContext(ctx), v, reference)
+	if err != nil {
+		return page, err
+	}
+	return page, a.witnessAlone(v, channel, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision})
 }
 
 // MarkRead keeps that a visitor really read the live article: the browser saw it

@@ -110,7 +110,7 @@ func (a *App) Popular(ctx context.Context, v Visitor) ([]Result, error) {
 	a.popular.mu.Lock()
 	refs := a.popular.refs[:min(len(a.popular.refs), 10*popularShown)]
 	a.popular.mu.Unlock()
-	return a.editionsOf(a.db.WithContext(ctx), v, refs, popularShown)
+	return a.editionsOf(a.steady.WithContext(ctx), v, refs, popularShown)
 }
 
 // editionsOf gives cards of articles in the visitor's language where they are written
@@ -149,7 +149,7 @@ func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Su
 	if len(typed) > 200 {
 		return nil, nil
 	}
-	db := a.db.WithContext(ctx)
+	db := a.steady.WithContext(ctx)
 	r, err := a.request(db, v, typed, suggested)
 	if err != nil {
 		return nil, err
@@ -172,7 +172,7 @@ const relatedShown = 4
 // Related gives articles near to one, of what the visitor may see.
 func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) {
 	number, _, _ := article.ParseEdition(p.Reference)
-	db := a.db.WithContext(ctx)
+	db := a.steady.WithContext(ctx)
 	reader := v
 	reader.Language = p.Language
 	found, err := a.lookFor(db, reader, p.Title, relatedShown+1)
@@ -188,5 +188,5 @@ func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) 
 
 // Near gives a few articles that fit words, and keeps nothing: nobody asked.
 func (a *App) Near(ctx context.Context, v Visitor, words string) ([]Result, error) {
-	return a.searchFor(a.db.WithContext(ctx), v, words, relatedShown)
+	return a.searchFor(a.steady.WithContext(ctx), v, words, relatedShown)
 }

@@ -69,7 +69,7 @@ func (a *App) SearchAll(ctx context.Context, v Visitor, words string, more bool)
 	if words == "" {
 		return Findings{}, nil
 	}
-	db := a.db.WithContext(ctx)
+	db := a.steady.WithContext(ctx)
 	limit := resultsShown
 	if more {
 		limit = mostShown
@@ -83,33 +83,23 @@ func (a *App) SearchAll(ctx context.Context, v Visitor, words string, more bool)
 			return found, err
 		}
 	}
-	return found, a.witnessSearch(ctx, v, words, found)
+	return found, a.witnessSearch(v, words, found)
 }
 
-// witnessSearch keeps what a search was. A reload, or coming back to the results, is
-// not asking again.
-func (a *App) witnessSearch(ctx context.Context, v Visitor, words string, found Findings) error {
-	if !v.counted() {
-		return nil
+// witnessSearch keeps what a search was.
+func (a *App) witnessSearch(v Visitor, words string, found Findings) error {
+	items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
+	if refs := revisions(found.Results); len(refs) > 0 {
+		items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: refs[:min(len(refs), resultsShown)], Source: outcome.FromSearch})
 	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
-		again, err := askedAlready(tx, v.Asker(), words, a.now())
-		if err != nil || again {
-			return err
+	if found.Answer != nil {
+		var sources []string
+		for _, p := range found.Answer.Parts {
+			sources = append(sources, p.Revision)
 		}
-		items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
-		if refs := revisions(found.Results); len(refs) > 0 {
-			items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: refs[:min(len(refs), resultsShown)], Source: outcome.FromSearch})
-		}
-		if found.Answer != nil {
-			var sources []string
-			for _, p := range found.Answer.Parts {
-				sources = append(sources, p.Revision)
-			}
-			items = append(items, outcome.Evidence{Kind: outcome.Told, Refs: sources, Source: outcome.FromSearch})
-		}
-		return a.witness(tx, v, outcome.Help, items...)
-	})
+		items = append(items, outcome.Evidence{Kind: outcome.Told, Refs: sources, Source: outcome.FromSearch})
+	}
+	return a.witnessAlone(v, outcome.Help, items...)
 }
 
 func revisions(results []Result) []string {
@@ -169,37 +159,88 @@ func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Resu
 	return a.confirm(db, v, found.Fitting())
 }
 
-// confirm looks up in the database what the index gave, with the audience asked for
-// once more, so that an index a moment behind shows nobody what is no longer for them.
+// confirm asks the database about what the index gave, so that an index a moment behind
+// shows nobody what is no longer for them, or is no longer live. What it says of the live
+// revision is taken from it; only what it is behind with is read from the database.
 func (a *App) confirm(db *gorm.DB, v Visitor, hits []search.Hit) ([]Result, error) {
-	var references []string
-	for _, h := range hits {
-		references = append(references, h.Reference)
+	references := make([]string, len(hits))
+	for i, h := range hits {
+		references[i] = h.Reference
 	}
-	known, err := cards(db, v, references)
+	known, err := standing(db, v, references)
+	if err != nil {
+		return nil, err
+	}
+	var late []string
+	for _, h := range hits {
+		if r, ok := known[h.Reference]; ok && r.Revision != h.Revision {
+			late = append(late, h.Reference)
+		}
+	}
+	read, err := cards(db, v, late)
 	if err != nil {
 		return nil, err
 	}
 	var results []Result
 	for _, h := range hits {
-		if r, ok := known[h.Reference]; ok {
-			r.Passage, r.hit = h.Passage, h
-			results = append(results, r)
+		stands, ok := known[h.Reference]
+		r := read[h.Reference]
+		if ok && stands.Revision == h.Revision {
+			number, language, _ := article.ParseEdition(h.Reference)
+			r = Result{Category: stands.Category, Language: language, Card: flow.Card{Reference: h.Reference,
+				Revision: article.RevisionReference(number, h.Revision), Title: h.Title, Summary: h.Summary}}
 		}
+		if r.Reference == "" {
+			continue
+		}
+		r.Passage, r.hit = h.Passage, h
+		results = append(results, r)
 	}
 	return results, nil
 }
 
-// cards gives the live editions of the references that the visitor may see.
-func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, error) {
-	found := map[string]Result{}
-	var numbers []int64
-	var languages []string
+// stands is where an edition is found, and which of its revisions is live.
+type stands struct {
+	Number, Revision   int
+	Language, Category string
+}
+
+// standing gives those of the editions that are live and that the visitor may see.
+func standing(db *gorm.DB, v Visitor, references []string) (map[string]stands, error) {
+	numbers, languages := editionsIn(references)
+	known := make(map[string]stands, len(numbers))
+	if len(numbers) == 0 {
+		return known, nil
+	}
+	var rows []stands
+	err := db.Raw(`SELECT a.number, e.language, r.number AS revision, c.name AS category
+		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
+		JOIN editions e ON e.article_id = a.id AND e.language = w.language
+		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
+		WHERE a.audience IN ? AND `+v.filter(), numbers, languages, v.Viewer().Sees()).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("asking what is live: %w", err)
+	}
+	for _, r := range rows {
+		known[article.EditionReference(r.Number, r.Language)] = r
+	}
+	return known, nil
+}
+
+// editionsIn takes references of editions apart.
+func editionsIn(references []string) (numbers pq.Int64Array, languages pq.StringArray) {
 	for _, ref := range references {
 		if n, language, ok := article.ParseEdition(ref); ok {
 			numbers, languages = append(numbers, int64(n)), append(languages, language)
 		}
 	}
+	return numbers, languages
+}
+
+// cards gives the live editions of the references that the visitor may see.
+func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, error) {
+	found := map[string]Result{}
+	numbers, languages := editionsIn(references)
 	if len(numbers) == 0 {
 		return found, nil
 	}
@@ -212,14 +253,14 @@ func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, erro
 		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
 		JOIN editions e ON e.article_id = a.id AND e.language = w.language
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+v.filter(), pq.Int64Array(numbers), pq.StringArray(languages), v.Viewer().Sees()).Scan(&rows).Error
+		WHERE a.audience IN ? AND `+v.filter(), numbers, languages, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading articles: %w", err)
 	}
 	for _, r := range rows {
 		ref := article.EditionReference(r.Number, r.Language)
 		found[ref] = Result{Category: r.CategoryName, Language: r.Language, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
-			Title: r.Title, Summary: summary(r.SearchDescription, r.Body)}}
+			Title: r.Title, Summary: summary(r.SearchDescription, article.Read(r.Body))}}
 	}
 	return found, nil
 }
@@ -263,11 +304,11 @@ func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*C
 
 // bodiesOf reads the live texts of results, for who may see them.
 func bodiesOf(db *gorm.DB, viewer audience.Viewer, results []Result) (map[string]string, error) {
-	numbers, languages := pq.Int64Array{}, pq.StringArray{}
-	for _, r := range results {
-		number, language, _ := article.ParseEdition(r.Reference)
-		numbers, languages = append(numbers, int64(number)), append(languages, language)
+	references := make([]string, len(results))
+	for i, r := range results {
+		references[i] = r.Reference
 	}
+	numbers, languages := editionsIn(references)
 	var rows []struct {
 		Number         int
 		Language, Body string

@@ -10,7 +10,9 @@ import (
 	"log/slog"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgx/v5/stdlib"
 	"github.com/pressly/goose/v3"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
@@ -20,9 +22,39 @@ import (
 //go:embed migrations/*.sql
 var migrations embed.FS
 
+// How many connections each pool holds at most.
+const (
+	connections       = 20
+	steadyConnections = 10
+)
+
 // Open connects to the database at url, a PostgreSQL connection string.
 func Open(ctx context.Context, url string) (*gorm.DB, error) {
-	db, err := gorm.Open(postgres.Open(url), &gorm.Config{
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reading the address of the database: %w", err)
+	}
+	return open(ctx, config, connections)
+}
+
+// OpenSteady connects once more, for statements that come thousands of times with
+// nothing but other values: each is planned once, and not again for its values. Planning
+// costs such a statement several times what carrying it out does.
+func OpenSteady(ctx context.Context, url string) (*gorm.DB, error) {
+	config, err := pgx.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reading the address of the database: %w", err)
+	}
+	config.RuntimeParams["plan_cache_mode"] = "force_generic_plan"
+	return open(ctx, config, steadyConnections)
+}
+
+func open(ctx context.Context, config *pgx.ConnConfig, most int) (*gorm.DB, error) {
+	pool := stdlib.OpenDB(*config)
+	pool.SetMaxOpenConns(most)
+	pool.SetMaxIdleConns(most)
+	pool.SetConnMaxIdleTime(5 * time.Minute)
+	db, err := gorm.Open(postgres.New(postgres.Config{Conn: pool}), &gorm.Config{
 		Logger:                 logger.Default.LogMode(logger.Silent),
 		SkipDefaultTransaction: true,
 		TranslateError:         true,
@@ -31,13 +63,6 @@ func Open(ctx context.Context, url string) (*gorm.DB, error) {
 	if err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}
-	pool, err := db.DB()
-	if err != nil {
-		return nil, err
-	}
-	pool.SetMaxOpenConns(20)
-	pool.SetMaxIdleConns(20)
-	pool.SetConnMaxIdleTime(5 * time.Minute)
 	if err := pool.PingContext(ctx); err != nil {
 		return nil, fmt.Errorf("connecting to the database: %w", err)
 	}

@@ -6,6 +6,7 @@
 package main
 
 import (
+	"bytes"
 	"context"
 	"flag"
 	"fmt"
@@ -14,8 +15,12 @@ import (
 	"net/http"
 	"net/url"
 	"os"
+	"path/filepath"
 	"runtime"
+	"runtime/pprof"
 	"slices"
+	"strconv"
+	"strings"
 	"sync"
 	"time"
 
@@ -27,14 +32,15 @@ func main() {
 	articles := flag.Int("articles", 100_000, "how many articles")
 	times := flag.Int("times", 5_000, "how many requests of each kind")
 	atOnce := flag.Int("at-once", 50, "how many at once, each asking again as soon as it is answered")
+	profile := flag.String("profile", "", "a directory to write a profile of the processor into, for each kind of request")
 	flag.Parse()
-	if err := run(context.Background(), *articles, *times, *atOnce); err != nil {
+	if err := run(context.Background(), *articles, *times, *atOnce, *profile); err != nil {
 		fmt.Fprintln(os.Stderr, "help:", err)
 		os.Exit(1)
 	}
 }
 
-func run(ctx context.Context, articles, times, atOnce int) error {
+func run(ctx context.Context, articles, times, atOnce int, profile string) error {
 	l := world.NewLanguage(1, 60_000)
 	a, done := world.OpenWith(ctx, articles, l)
 	defer done()
@@ -69,7 +75,13 @@ func run(ctx context.Context, articles, times, atOnce int) error {
 			paths[i] = kind.path(i)
 		}
 		for _, n := range []int{1, atOnce} {
-			if err := measure(fmt.Sprintf("%s, %d at once", kind.name, n), address, paths[:min(times, max(200, times*n/atOnce))], n); err != nil {
+			end, err := profiling(profile, fmt.Sprintf("%.7s-%d.pprof", kind.name, n))
+			if err != nil {
+				return err
+			}
+			err = measure(fmt.Sprintf("%s, %d at once", kind.name, n), address, paths[:min(times, max(200, times*n/atOnce))], n)
+			end()
+			if err != nil {
 				return err
 			}
 		}
@@ -77,19 +89,39 @@ func run(ctx context.Context, articles, times, atOnce int) error {
 	return nil
 }
 
+// profiling writes where the processor's time goes into a file until end is called.
+func profiling(directory, name string) (end func(), err error) {
+	if directory == "" {
+		return func() {}, nil
+	}
+	file, err := os.Create(filepath.Join(directory, name))
+	if err != nil {
+		return nil, err
+	}
+	if err := pprof.StartCPUProfile(file); err != nil {
+		return nil, err
+	}
+	return func() {
+		pprof.StopCPUProfile()
+		_ = file.Close()
+	}, nil
+}
+
 func measure(what, address string, paths []string, atOnce int) error {
 	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: atOnce, MaxConnsPerHost: atOnce}}
 	took := make([]time.Duration, len(paths))
 	next := make(chan int)
 	failed := make(chan error, len(paths))
+	ours, theirs := spent("self"), spentByDatabase()
 	began := time.Now()
 	var working sync.WaitGroup
-	for w := range atOnce {
+	for range atOnce {
 		working.Go(func() {
 			for i := range next {
 				from := time.Now()
 				r, _ := http.NewRequest(http.MethodGet, address+paths[i], nil)
-				r.AddCookie(&http.Cookie{Name: "hermeneus_visitor", Value: fmt.Sprintf("%032d", w)})
+				// Each visitor asks five times.
+				r.AddCookie(&http.Cookie{Name: "hermeneus_visitor", Value: fmt.Sprintf("%s%031d", what[:1], i/5)})
 				answer, err := client.Do(r)
 				if err != nil {
 					failed <- err
@@ -116,6 +148,35 @@ func measure(what, address string, paths []string, atOnce int) error {
 	at := func(share float64) time.Duration {
 		return took[int(share*float64(len(took)-1))].Round(10 * time.Microsecond)
 	}
-	fmt.Printf("%-45s p50 %-9s p99 %-9s (%.0f a second)\n", what, at(0.5), at(0.99), float64(len(paths))/time.Since(began).Seconds())
+	each := func(d time.Duration) time.Duration {
+		return (d / time.Duration(len(paths))).Round(10 * time.Microsecond)
+	}
+	fmt.Printf("%-45s p50 %-9s p99 %-9s (%.0f a second; processor for each: %s here, %s in the database)\n", what, at(0.5), at(0.99),
+		float64(len(paths))/time.Since(began).Seconds(), each(spent("self")-ours), each(spentByDatabase()-theirs))
 	return nil
+}
+
+// spent is how long a process has had a processor, by the system's own count in
+// hundredths of a second; 0 for one that ended.
+func spent(process string) time.Duration {
+	raw, err := os.ReadFile("/proc/" + process + "/stat")
+	if err != nil {
+		return 0
+	}
+	// The name stands in brackets and may hold blanks; user and system time are the 12th and 13th field behind it.
+	fields := strings.Fields(string(raw[bytes.LastIndexByte(raw, ')')+1:]))
+	user, _ := strconv.Atoi(fields[11])
+	system, _ := strconv.Atoi(fields[12])
+	return time.Duration(user+system) * 10 * time.Millisecond
+}
+
+// spentByDatabase is that of every process of PostgreSQL that runs.
+func spentByDatabase() (sum time.Duration) {
+	names, _ := filepath.Glob("/proc/[0-9]*/comm")
+	for _, name := range names {
+		if comm, err := os.ReadFile(name); err == nil && strings.HasPrefix(string(comm), "postgres") {
+			sum += spent(filepath.Base(filepath.Dir(name)))
+		}
+	}
+	return sum
 }

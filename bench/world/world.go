@@ -123,6 +123,13 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	}
 	check(db.Exec(`UPDATE editions SET live_revision_id = r.id, live_since = r.made_at FROM revisions r WHERE r.edition_id = editions.id`).Error)
 	check(db.Exec(`SELECT setval('article_numbers', ?)`, articles).Error)
+	// A month of evidence: without any, the database plans as for an empty table.
+	check(db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs)
+		SELECT now() - n * interval '13 seconds', 'visitor:' || to_hex(n / 4), 'help', k.kind,
+			CASE k.kind WHEN 'asked' THEN 'words of ' || n / 4 ELSE '' END,
+			CASE k.kind WHEN 'opened' THEN 'A-' || to_char(1 + n % ?, 'FM0000') || '@1' ELSE '' END,
+			CASE k.kind WHEN 'offered' THEN ARRAY['A-0001@1', 'A-0002@1', 'A-0003@1'] ELSE '{}' END
+		FROM generate_series(1, 200000) AS n, LATERAL (SELECT (ARRAY['opened', 'offered', 'asked', 'opened'])[1 + n % 4] AS kind) k`, articles).Error)
 	check(db.Exec(`ANALYZE`).Error)
 	_, err = a.PublishFlow(ctx, who, app.FrontDoor, `{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
 		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},

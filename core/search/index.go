@@ -18,8 +18,10 @@ import (
 // Document is what is indexed of a live edition.
 type Document struct {
 	Reference string // A-0042, or A-0042.de
+	Revision  int    // that is live; what is found is of this one
 	Language  string // "" for English
 	Title     string
+	Summary   string // how it begins; not looked in
 	Keywords  []string
 	Headings  []string
 	Body      string // plain text, a line for each block

@@ -258,7 +258,9 @@ func (p *part) find() ([]Hit, []Instead) {
 		if covered < leastCoverage*whole && !p.loose {
 			continue
 		}
-		hits = append(hits, Hit{Reference: d.reference, Title: d.title, Score: float64(b.score + near), Coverage: float64(min(1, covered/whole))})
+		h := d.hit()
+		h.Score, h.Coverage = float64(b.score+near), float64(min(1, covered/whole))
+		hits = append(hits, h)
 	}
 	p.mark(w, false)
 	slices.SortFunc(hits, byScore)

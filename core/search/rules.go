@@ -261,7 +261,8 @@ func (r *Rules) arrange(x *Index, request Request, hits []Hit) []Hit {
 				continue
 			}
 			d := &p.shelf.docs[id]
-			hit = Hit{Reference: d.reference, Title: d.title, Passage: p.shelf.passage(d, nil)}
+			hit = d.hit()
+			hit.Passage = p.shelf.passage(d, nil)
 		}
 		hit.Pinned, hit.Coverage = true, 1
 		first = append(first, hit)

@@ -32,7 +32,9 @@ type Request struct {
 // Hit is an article found.
 type Hit struct {
 	Reference string // of the edition: A-0042, or A-0042.de
+	Revision  int
 	Title     string
+	Summary   string
 	Score     float64
 	Coverage  float64 // share of what was asked that the article says, weighed by rarity, 0 to 1
 	Pinned    bool
@@ -198,7 +200,8 @@ func (x *Index) named(r Request, hits []Hit) []Hit {
 		}
 		if p, id, ok := x.lookUp(r, word); ok {
 			d := p.shelf.docs[id]
-			hit := Hit{Reference: d.reference, Title: d.title, Coverage: 1, Passage: p.shelf.passage(&d, nil)}
+			hit := d.hit()
+			hit.Coverage, hit.Passage = 1, p.shelf.passage(&d, nil)
 			if at := slices.IndexFunc(hits, func(h Hit) bool { return h.Reference == d.reference }); at >= 0 {
 				hit = hits[at]
 				hits = slices.Delete(hits, at, at+1)

@@ -47,6 +47,8 @@ type shelf struct {
 // document is what is kept of a document.
 type document struct {
 	reference, title string
+	revision         int
+	summary          string
 	body             string
 	audience         audience.Audience
 	category         int64
@@ -55,6 +57,11 @@ type document struct {
 	words            []string // of title and keywords, as they are written
 	titleWords       int      // how many of them are the title's
 	titleTells       int      // how many of the title's terms are no empty words
+}
+
+// hit is what is found of a document, as yet without a score.
+func (d *document) hit() Hit {
+	return Hit{Reference: d.reference, Revision: d.revision, Title: d.title, Summary: d.summary}
 }
 
 // readied is a document cut into terms.
@@ -77,7 +84,7 @@ func newShelf(language string) (*shelf, error) {
 
 // ready cuts a document into terms.
 func (x *lexicon) ready(d Document, own *counter) readied {
-	r := readied{document: document{reference: d.Reference, title: d.Title, body: d.Body, audience: d.Audience, category: d.Category}}
+	r := readied{document: document{reference: d.Reference, revision: d.Revision, title: d.Title, summary: d.Summary, body: d.Body, audience: d.Audience, category: d.Category}}
 	for f, text := range [fieldCount]string{d.Title, strings.Join(d.Keywords, "\n"), strings.Join(d.Headings, "\n"), d.Body} {
 		if f == inBody {
 			r.bodyFrom = len(r.terms)

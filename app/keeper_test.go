@@ -1,0 +1,93 @@
+package app_test
+
+import (
+	"fmt"
+	"strings"
+	"sync"
+	"testing"
+
+	"hermeneus/app"
+	"hermeneus/core/outcome"
+)
+
+// atOnce runs work for each number at the same time, and gives what failed.
+func atOnce(n int, work func(i int) error) []error {
+	failed := make([]error, n)
+	var working sync.WaitGroup
+	for i := range n {
+		working.Go(func() { failed[i] = work(i) })
+	}
+	working.Wait()
+	return failed
+}
+
+func TestWhatManyDoAtOnceIsAllKeptAndEachInItsOrder(t *testing.T) {
+	w, _, site, _ := searching(t)
+	const askers = 120
+	for i, err := range atOnce(askers, func(i int) error {
+		v := app.Visitor{Key: fmt.Sprintf("visitor %d", i), Site: site}
+		if _, err := w.SearchAll(w.Context, v, "how do I give a meter reading", false); err != nil {
+			return err
+		}
+		_, err := w.OpenPage(w.Context, v, outcome.Help, "A-0002")
+		return err
+	}) {
+		if err != nil {
+			t.Fatalf("asker %d: %v", i, err)
+		}
+	}
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	of := map[string][]string{}
+	for _, e := range items {
+		of[e.Asker] = append(of[e.Asker], string(e.Kind))
+	}
+	if len(of) != askers {
+		t.Errorf("evidence of %d askers, want %d", len(of), askers)
+	}
+	for asker, kinds := range of {
+		if got := strings.Join(kinds, " "); got != "asked offered told opened" {
+			t.Errorf("%s: %s", asker, got)
+		}
+	}
+}
+
+func TestADoubleClickInTheSameInstantIsOneOpening(t *testing.T) {
+	w, _, site, _ := searching(t)
+	for _, err := range atOnce(40, func(int) error {
+		_, err := w.OpenPage(w.Context, app.Visitor{Key: "k", Site: site}, outcome.Help, "A-0001")
+		return err
+	}) {
+		w.Must(err)
+	}
+	expect(t, kept(w), "help opened A-0001@1")
+}
+
+// The database takes no text with a zero byte: what is written with it is kept all the same.
+func TestWhatCannotBeKeptLosesNobodyElses(t *testing.T) {
+	w, _, site, _ := searching(t)
+	failed := atOnce(60, func(i int) error {
+		words := "meter reading"
+		if i%20 == 0 {
+			words = "meter\x00reading"
+		}
+		_, err := w.Search(w.Context, app.Visitor{Key: fmt.Sprintf("visitor %d", i), Site: site}, words)
+		return err
+	})
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	asked := 0
+	for _, e := range items {
+		if e.Kind == outcome.Asked {
+			asked++
+		}
+	}
+	for i, err := range failed {
+		if (err != nil) != (i%20 == 0) {
+			t.Errorf("asker %d: %v", i, err)
+		}
+	}
+	if asked != 57 {
+		t.Errorf("%d askers' words were kept, want 57", asked)
+	}
+}
