@@ -2,6 +2,7 @@ package http
 
 import (
 	"errors"
+	"html/template"
 	"net/url"
 	"strconv"
 	"strings"
@@ -103,6 +104,30 @@ func (s *server) categoryPage(c *fiber.Ctx) error {
 		Canonical: address, Feed: address + "/feed.atom", Alternates: s.alternates(c, address)})
 }
 
+// resultsView is what the page of results shows.
+type resultsView struct {
+	app.Findings
+	Listed []listed
+}
+
+// listed is a result as it stands in the list.
+type listed struct {
+	Address, Title, Category string
+	Passage                  template.HTML
+	Other                    string // the language it is written in, where that is not the page's
+}
+
+func listResults(results []app.Result, l string) []listed {
+	list := make([]listed, len(results))
+	for i, r := range results {
+		list[i] = listed{articlePath(r.Reference, r.Title), r.Title, r.Category, passage(r.Passage), ""}
+		if r.Language != l {
+			list[i].Other = r.Language
+		}
+	}
+	return list
+}
+
 func (s *server) searchPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	words := strings.TrimSpace(c.Query("q"))
@@ -116,7 +141,7 @@ func (s *server) searchPage(c *fiber.Ctx) error {
 		fill.Title = s.say(c, "search.for", "words", words)
 		fill.Canonical += "?q=" + url.QueryEscape(words)
 	}
-	return s.pages.show(c, fiber.StatusOK, "results", v, found, fill)
+	return s.pages.show(c, fiber.StatusOK, "results", v, resultsView{found, listResults(found.Results, language(c))}, fill)
 }
 
 // articleView is what the article's page shows.

@@ -5,6 +5,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"regexp"
 	"strings"
 	"time"
 	"unicode"
@@ -21,7 +22,7 @@ var templates embed.FS
 
 // pages are the pages that customers read, made whole on the server.
 type pages struct {
-	all     map[string]*template.Template
+	all     map[string]map[string]*template.Template // by language and name
 	options Options
 	assets  *assets
 	words   words
@@ -35,21 +36,44 @@ func loadPages(files *assets, options Options, now func() time.Time) (*pages, er
 	if err != nil {
 		return nil, err
 	}
-	p := &pages{all: map[string]*template.Template{}, options: options, assets: files, words: all, now: now}
-	for _, name := range pageNames {
-		t, err := template.New("frame.html").Funcs(template.FuncMap{
-			"trusted": func(s string) template.HTML { return template.HTML(s) }, // sanitised when it was saved
-			"stamp":   func(t time.Time) string { return t.Format(time.RFC3339) },
-			"slug":    slug,
-			"passage": passage,
-			"blocks":  blocks,
-		}).ParseFS(templates, "templates/frame.html", "templates/"+name+".html")
-		if err != nil {
-			return nil, fmt.Errorf("reading the page %s: %w", name, err)
+	p := &pages{all: map[string]map[string]*template.Template{}, options: options, assets: files, words: all, now: now}
+	for l := range all {
+		p.all[l] = map[string]*template.Template{}
+		for _, name := range pageNames {
+			if p.all[l][name], err = loadPage(name, l, all); err != nil {
+				return nil, fmt.Errorf("reading the page %s: %w", name, err)
+			}
 		}
-		p.all[name] = t
 	}
 	return p, nil
+}
+
+// plainWords is a place for words of the interface that hold nothing to be filled in.
+var plainWords = regexp.MustCompile(`\{\{\$?\.T "([\w.]+)"\}\}`)
+
+// loadPage reads a page for one language: words with nothing to fill in are written into
+// the template, since looking them up for every visit took a tenth of its time.
+func loadPage(name, l string, all words) (*template.Template, error) {
+	t := template.New("frame.html").Funcs(template.FuncMap{
+		"trusted": func(s string) template.HTML { return template.HTML(s) }, // sanitised when it was saved
+		"stamp":   func(t time.Time) string { return t.Format(time.RFC3339) },
+		"slug":    slug,
+		"passage": passage,
+		"blocks":  blocks,
+	})
+	for _, file := range []string{"frame.html", name + ".html"} {
+		raw, err := templates.ReadFile("templates/" + file)
+		if err != nil {
+			return nil, err
+		}
+		text := plainWords.ReplaceAllStringFunc(string(raw), func(place string) string {
+			return template.HTMLEscapeString(all.say(l, plainWords.FindStringSubmatch(place)[1]))
+		})
+		if _, err := t.Parse(text); err != nil {
+			return nil, err
+		}
+	}
+	return t, nil
 }
 
 // view is what every page is made of.
@@ -113,7 +137,7 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is an
 	}
 	fill.Speaks = p.speaks(c, fill.Site)
 	var out bytes.Buffer
-	if err := p.all[name].ExecuteTemplate(&out, "frame.html", fill); err != nil {
+	if err := p.all[fill.Lang][name].ExecuteTemplate(&out, "frame.html", fill); err != nil {
 		return fmt.Errorf("making the page %s: %w", name, err)
 	}
 	c.Set("Content-Type", "text/html; charset=utf-8")

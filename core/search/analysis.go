@@ -53,6 +53,7 @@ type lexicon struct {
 
 	mu       sync.RWMutex
 	words    map[string]uint32 // as written → its term, with emptyBit for an empty word
+	empties  map[string]bool   // the empty words among them
 	terms    map[string]uint32 // from 1
 	spelling vocabulary
 }
@@ -62,7 +63,7 @@ type lexicon struct {
 const emptyBit = 1 << 31
 
 func newLexicon(language string) (*lexicon, error) {
-	x := &lexicon{words: map[string]uint32{}, terms: map[string]uint32{}}
+	x := &lexicon{words: map[string]uint32{}, empties: map[string]bool{}, terms: map[string]uint32{}}
 	cache := registry.NewCache()
 	for _, name := range filters[language] {
 		f, err := cache.TokenFilterNamed(name)
@@ -98,6 +99,9 @@ func (x *lexicon) learn(t token) uint32 {
 		x.terms[strings.Clone(term)] = id
 	}
 	x.words[word] = id
+	if id&emptyBit != 0 {
+		x.empties[word] = true
+	}
 	if !t.joined && empty == 0 {
 		x.spelling.add(word, id)
 	}

@@ -30,48 +30,61 @@ type span struct {
 	term       string
 }
 
-// passage picks the block in which the terms weigh most, the earliest of equals,
-// and shows it from shortly before the first of them.
-func (s *shelf) passage(d *document, terms map[uint32]float32) Passage {
+// passage picks the block in which the words asked for weigh most, the earliest of
+// equals, and shows it from shortly before the first of them. The terms must be marked.
+func (p *part) passage(w *scratch, d *document) Passage {
 	best, most := 0, float32(-1)
 	var weight float32
-	block, seen := 0, make(map[uint32]bool, len(terms))
-	for _, t := range d.terms[d.bodyFrom:] {
+	var in uint64
+	var terms []uint32
+	block, from := 0, d.bodyFrom
+	for at := d.bodyFrom; at < len(d.terms); at++ {
+		t := d.terms[at]
 		if t == blockEnd {
 			if weight > most {
-				best, most = block, weight
+				best, most, terms = block, weight, d.terms[from:at]
 			}
-			block, weight = block+1, 0
-			clear(seen)
-			continue
-		}
-		if idf, ok := terms[t]; ok && !seen[t] {
-			seen[t] = true
-			weight += idf
+			block, from, weight, in = block+1, at+1, 0, 0
+		} else if m := w.marks[t]; m != 0 && in&(1<<m) == 0 {
+			in |= 1 << m
+			weight += p.groups[m-1].idf
 		}
 	}
-	at := 0
-	for text := range strings.SplitSeq(d.body, "\n") {
-		if at == best {
-			return excerpt(text, s.spans(text, terms))
-		}
-		at++
-	}
-	return nil
+	text := line(d.body, best)
+	return excerpt(text, p.spans(w, text, terms))
 }
 
-// spans finds the words of a text that are looked for.
-func (s *shelf) spans(text string, terms map[uint32]float32) []span {
+// beginning shows how a document begins.
+func (d *document) beginning() Passage { return excerpt(line(d.body, 0), nil) }
+
+// line gives the nth line of a text.
+func line(text string, n int) string {
+	for ; n > 0; n-- {
+		_, text, _ = strings.Cut(text, "\n")
+	}
+	text, _, _ = strings.Cut(text, "\n")
+	return text
+}
+
+// spans finds the words of a block that are looked for. The terms are the block's: one
+// for each of its words but the empty ones.
+func (p *part) spans(w *scratch, text string, terms []uint32) []span {
 	var found []span
+	x := p.shelf.lexicon
+	x.mu.RLock()
+	defer x.mu.RUnlock()
 	for _, t := range cut(text) {
-		id, _ := s.lexicon.lookUp(t.word)
-		if _, wanted := terms[id]; !wanted || id == 0 {
+		if x.empties[t.word] {
 			continue
 		}
-		if n := len(found); t.joined && n > 0 && found[n-1].end > t.start {
-			continue // its words are marked already
+		if len(terms) == 0 {
+			break
 		}
-		found = append(found, span{t.start, t.end, t.word})
+		wanted := w.marks[terms[0]] != 0
+		terms = terms[1:]
+		if n := len(found); wanted && (!t.joined || n == 0 || found[n-1].end <= t.start) { // else its words are marked already
+			found = append(found, span{t.start, t.end, t.word})
+		}
 	}
 	return found
 }

@@ -249,8 +249,8 @@ func (p *part) find() ([]Hit, []Instead) {
 	p.tally(w, want)
 	top := p.best(w, want)
 	whole := p.weight()
-	terms := p.termSet()
 	p.mark(w, true)
+	defer p.mark(w, false)
 	hits := make([]Hit, 0, len(top))
 	for _, b := range top {
 		d := &p.shelf.docs[b.doc]
@@ -262,11 +262,10 @@ func (p *part) find() ([]Hit, []Instead) {
 		h.Score, h.Coverage = float64(b.score+near), float64(min(1, covered/whole))
 		hits = append(hits, h)
 	}
-	p.mark(w, false)
 	slices.SortFunc(hits, byScore)
 	hits = hits[:min(len(hits), p.request.Limit)]
 	for i := range hits {
-		hits[i].Passage = p.shelf.passage(&p.shelf.docs[p.shelf.byRef[hits[i].Reference]], terms)
+		hits[i].Passage = p.passage(w, &p.shelf.docs[p.shelf.byRef[hits[i].Reference]])
 	}
 	return hits, p.instead
 }
@@ -393,17 +392,4 @@ func (p *part) titleMatch(w *scratch, d *document) float32 {
 		}
 	}
 	return weight * count / max(1, count, float32(d.titleTells))
-}
-
-// termSet are all terms looked for.
-func (p *part) termSet() map[uint32]float32 {
-	set := map[uint32]float32{}
-	for _, g := range p.groups {
-		for _, v := range g.variants {
-			for _, t := range v.terms {
-				set[t] = g.idf
-			}
-		}
-	}
-	return set
 }

@@ -262,7 +262,7 @@ func (r *Rules) arrange(x *Index, request Request, hits []Hit) []Hit {
 			}
 			d := &p.shelf.docs[id]
 			hit = d.hit()
-			hit.Passage = p.shelf.passage(d, nil)
+			hit.Passage = d.beginning()
 		}
 		hit.Pinned, hit.Coverage = true, 1
 		first = append(first, hit)

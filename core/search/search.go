@@ -201,7 +201,7 @@ func (x *Index) named(r Request, hits []Hit) []Hit {
 		if p, id, ok := x.lookUp(r, word); ok {
 			d := p.shelf.docs[id]
 			hit := d.hit()
-			hit.Coverage, hit.Passage = 1, p.shelf.passage(&d, nil)
+			hit.Coverage, hit.Passage = 1, d.beginning()
 			if at := slices.IndexFunc(hits, func(h Hit) bool { return h.Reference == d.reference }); at >= 0 {
 				hit = hits[at]
 				hits = slices.Delete(hits, at, at+1)
