@@ -70,7 +70,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	})
 	f.Use(recover.New(recover.Config{EnableStackTrace: true}))
 	f.Use(s.protect)
-	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: func(c *fiber.Ctx) bool { return strings.HasSuffix(c.Path(), "/events") }}))
+	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: asItIs}))
 	f.Use(s.identify)
 	if options.PerMinute > 0 {
 		f.Use(limiter.New(limiter.Config{Max: options.PerMinute, Expiration: time.Minute, Next: notPublic, LimitReached: func(*fiber.Ctx) error {
@@ -127,6 +127,12 @@ func (s *server) api(f *fiber.App) huma.API {
 	s.helpAPI(api)
 	s.chatAPI(api)
 	return api
+}
+
+// asItIs reports whether an answer goes out uncompressed: live updates, and the few
+// suggestions that fit one packet anyway and must be there with the next key.
+func asItIs(c *fiber.Ctx) bool {
+	return strings.HasSuffix(c.Path(), "/events") || c.Path() == "/api/help/suggestions"
 }
 
 // notPublic reports whether a request goes where only staff go, or for a file.

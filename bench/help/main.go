@@ -74,12 +74,16 @@ func run(ctx context.Context, articles, times, atOnce int, profile string) error
 		for i := range paths {
 			paths[i] = kind.path(i)
 		}
-		for _, n := range []int{1, atOnce} {
-			end, err := profiling(profile, fmt.Sprintf("%.7s-%d.pprof", kind.name, n))
+		for _, by := range []askers{{1, 0}, {atOnce, time.Second}, {atOnce, 0}} {
+			end, err := profiling(profile, fmt.Sprintf("%.7s-%d-%s.pprof", kind.name, by.n, by.pause))
 			if err != nil {
 				return err
 			}
-			err = measure(fmt.Sprintf("%s, %d at once", kind.name, n), address, paths[:min(times, max(200, times*n/atOnce))], n)
+			asked := paths
+			if by.n == 1 || by.pause > 0 {
+				asked = paths[:min(times, 20*atOnce)]
+			}
+			err = by.measure(kind.name, address, asked)
 			end()
 			if err != nil {
 				return err
@@ -107,7 +111,24 @@ func profiling(directory, name string) (end func(), err error) {
 	}, nil
 }
 
-func measure(what, address string, paths []string, atOnce int) error {
+// askers are so many who ask at the same time, each again as long after an answer.
+type askers struct {
+	n     int
+	pause time.Duration
+}
+
+func (a askers) String() string {
+	switch {
+	case a.n == 1:
+		return "one"
+	case a.pause > 0:
+		return fmt.Sprintf("%d, %s between", a.n, a.pause)
+	}
+	return fmt.Sprintf("%d without a pause", a.n)
+}
+
+func (a askers) measure(what, address string, paths []string) error {
+	atOnce := a.n
 	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: atOnce, MaxConnsPerHost: atOnce}}
 	took := make([]time.Duration, len(paths))
 	next := make(chan int)
@@ -115,8 +136,9 @@ func measure(what, address string, paths []string, atOnce int) error {
 	ours, theirs := spent("self"), spentByDatabase()
 	began := time.Now()
 	var working sync.WaitGroup
-	for range atOnce {
+	for w := range atOnce {
 		working.Go(func() {
+			time.Sleep(a.pause * time.Duration(w) / time.Duration(atOnce))
 			for i := range next {
 				from := time.Now()
 				r, _ := http.NewRequest(http.MethodGet, address+paths[i], nil)
@@ -130,6 +152,7 @@ func measure(what, address string, paths []string, atOnce int) error {
 				_, _ = io.Copy(io.Discard, answer.Body)
 				_ = answer.Body.Close()
 				took[i] = time.Since(from)
+				time.Sleep(a.pause)
 				if answer.StatusCode != http.StatusOK {
 					failed <- fmt.Errorf("%s: %s", paths[i], answer.Status)
 				}
@@ -151,7 +174,7 @@ func measure(what, address string, paths []string, atOnce int) error {
 	each := func(d time.Duration) time.Duration {
 		return (d / time.Duration(len(paths))).Round(10 * time.Microsecond)
 	}
-	fmt.Printf("%-45s p50 %-9s p99 %-9s (%.0f a second; processor for each: %s here, %s in the database)\n", what, at(0.5), at(0.99),
+	fmt.Printf("%-28s %-20s p50 %-9s p99 %-9s (%.0f a second; processor for each: %s here, %s in the database)\n", what, a, at(0.5), at(0.99),
 		float64(len(paths))/time.Since(began).Seconds(), each(spent("self")-ours), each(spentByDatabase()-theirs))
 	return nil
 }

@@ -135,10 +135,10 @@ func byScore(a, b Hit) int {
 func (x *Index) parts(r Request) []*part {
 	var parts []*part
 	if s := x.shelves[r.Language]; s != nil && r.Language != x.source {
-		parts = append(parts, &part{shelf: s, request: r})
+		parts = append(parts, &part{shelf: s, request: r, audiences: r.Viewer.Sees()})
 	}
 	if s := x.shelves[x.source]; s != nil {
-		p := &part{shelf: s, request: r}
+		p := &part{shelf: s, request: r, audiences: r.Viewer.Sees()}
 		if len(parts) > 0 {
 			p.hidden = parts[0].shelf.byRef
 		}
@@ -152,13 +152,14 @@ func (x *Index) parts(r Request) []*part {
 
 // part is a request to one shelf.
 type part struct {
-	shelf   *shelf
-	request Request
-	hidden  map[string]uint32 // editions that stand in the place of the shelf's own
-	groups  []group
-	unknown int  // words that no document has
-	loose   bool // whatever holds any of the words is a hit
-	instead []Instead
+	shelf     *shelf
+	request   Request
+	audiences []audience.Audience // that the viewer belongs to
+	hidden    map[string]uint32   // editions that stand in the place of the shelf's own
+	groups    []group
+	unknown   int  // words that no document has
+	loose     bool // whatever holds any of the words is a hit
+	instead   []Instead
 }
 
 // sees reports whether the viewer may be told of a document here.
@@ -167,7 +168,7 @@ func (p *part) sees(id uint32) bool {
 		return false
 	}
 	d := &p.shelf.docs[id]
-	if !p.request.Viewer.MaySee(d.audience) || p.request.Within != nil && !p.request.Within(d.category) {
+	if !slices.Contains(p.audiences, d.audience) || p.request.Within != nil && !p.request.Within(d.category) {
 		return false
 	}
 	if p.hidden != nil {
