@@ -53,6 +53,7 @@ func (a *App) attend(ctx context.Context) {
 		{"recheck", 10 * time.Minute, a.TendRechecks},
 		{"outside links", time.Minute, a.CheckOutside},
 		{"thin autosaves", time.Hour, a.ThinAutosaves},
+		{"confirmed questions", 10 * time.Minute, a.GatherConfirmed},
 		{"search reports", time.Minute, a.KeepSearchReports},
 	}
 	tick := time.NewTicker(time.Second)

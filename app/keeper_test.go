@@ -91,3 +91,33 @@ func TestWhatCannotBeKeptLosesNobodyElses(t *testing.T) {
 		t.Errorf("%d askers' words were kept, want 57", asked)
 	}
 }
+
+// Evidence is gone on with from where it was read last. What was begun before that and
+// committed after it has a lower id, and must not be missed.
+func TestEvidenceThatIsCommittedLateIsReadToo(t *testing.T) {
+	w, _, site, _ := searching(t)
+	open := func(key string) {
+		_, err := w.OpenPage(w.Context, app.Visitor{Key: key, Site: site}, outcome.Help, "A-0001")
+		w.Must(err)
+	}
+	open("first")
+	_, err := w.Evidence(w.Context)
+	w.Must(err)
+	late := w.DB().Begin()
+	w.Must(late.Exec(`INSERT INTO evidence (at, asker, channel, kind, ref) VALUES (?, 'visitor:late', 'help', 'opened', 'A-0002@1')`, w.Time()).Error)
+	for i := range 3 {
+		open(fmt.Sprintf("later %d", i))
+	}
+	items, err := w.Evidence(w.Context)
+	w.Must(err)
+	if len(items) != 4 {
+		t.Fatalf("%d items before the late one, want 4", len(items))
+	}
+	w.Must(late.Commit().Error)
+	open("last")
+	items, err = w.Evidence(w.Context)
+	w.Must(err)
+	if len(items) != 6 || items[1].Asker != "visitor:late" {
+		t.Errorf("%d items, the second of %s: want 6 in the order of their ids", len(items), items[1].Asker)
+	}
+}

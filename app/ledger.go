@@ -49,25 +49,36 @@ type ledgerMark struct {
 func (l *ledger) load(ctx context.Context) ([]outcome.Evidence, error) {
 	l.mu.Lock()
 	defer l.mu.Unlock()
-	var mark ledgerMark
 	db := l.db.WithContext(ctx)
-	if err := db.Raw(`SELECT count(*) AS n, coalesce(max(id), 0) AS max FROM evidence`).Scan(&mark).Error; err != nil {
-		return nil, fmt.Errorf("reading evidence: %w", err)
+	if err := l.readFrom(db, l.mark, l.items); err != nil {
+		return nil, err
 	}
-	if mark == l.mark {
-		return l.items, nil
-	}
+	return l.items, nil
+}
+
+// readFrom goes on from evidence that was read up to a mark. A transaction may commit
+// evidence with lower ids than were read already: then there is more of it up to the
+// mark than was read, and all is read again.
+func (l *ledger) readFrom(db *gorm.DB, mark ledgerMark, items []outcome.Evidence) error {
 	var rows []store.Evidence
-	if err := db.Order("id").Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("reading evidence: %w", err)
+	if err := db.Where("id > ?", mark.Max).Order("id").Find(&rows).Error; err != nil {
+		return fmt.Errorf("reading evidence: %w", err)
 	}
-	items := make([]outcome.Evidence, len(rows))
-	for i, r := range rows {
-		items[i] = item(r)
+	for _, r := range rows {
+		items = append(items, item(r))
 	}
-	l.mark, l.items = ledgerMark{len(rows), 0}, items
 	if len(rows) > 0 {
-		l.mark.Max = rows[len(rows)-1].ID
+		mark.Max = rows[len(rows)-1].ID
 	}
-	return items, nil
+	mark.N = len(items)
+	var there int
+	if err := db.Raw(`SELECT count(*) FROM evidence WHERE id <= ?`, mark.Max).Scan(&there).Error; err != nil {
+		return fmt.Errorf("counting evidence: %w", err)
+	}
+	if there != mark.N && l.mark.N > 0 {
+		l.mark, l.items = ledgerMark{}, nil
+		return l.readFrom(db, l.mark, nil)
+	}
+	l.mark, l.items = mark, items
+	return nil
 }

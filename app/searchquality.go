@@ -188,14 +188,12 @@ func batchDocuments(db *gorm.DB, batch int64) ([]search.Document, error) {
 // KeepSearchReports measures every help centre's search after something went live,
 // so that it can be told what that moved.
 func (a *App) KeepSearchReports(ctx context.Context) error {
-	if err := a.GatherConfirmed(ctx); err != nil {
-		return err
-	}
 	db := a.db.WithContext(ctx)
 	all, err := a.readFronts(db)
 	if err != nil {
 		return err
 	}
+	gathered := false
 	for id, site := range all.byID {
 		why, err := whatWentLive(db, id, a.now().Add(-indexedBy))
 		if err != nil || why == "" {
@@ -203,6 +201,12 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 				return err
 			}
 			continue
+		}
+		if !gathered {
+			if err := a.GatherConfirmed(ctx); err != nil {
+				return err
+			}
+			gathered = true
 		}
 		rows, err := judgedOf(db, id)
 		if err != nil {

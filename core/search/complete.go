@@ -114,17 +114,24 @@ func (t *titleIndex) beginning(prefix string) []string {
 
 // SetPopular tells how often articles are read, by reference; the more are offered first.
 func (x *Index) SetPopular(reads map[string]float32) {
-	most := slices.SortedFunc(maps.Keys(reads), func(a, b string) int {
-		return cmp.Or(cmp.Compare(reads[b], reads[a]), strings.Compare(a, b))
-	})
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	x.popular = reads
+	x.spreadPopular()
+}
+
+// spreadPopular writes to each shelf what is read much of it.
+func (x *Index) spreadPopular() {
+	reads := x.popular
+	most := slices.SortedFunc(maps.Keys(reads), func(a, b string) int {
+		return cmp.Or(cmp.Compare(reads[b], reads[a]), strings.Compare(a, b))
+	})
 	for language, s := range x.shelves {
-		s.titles.read = map[string][]uint32{}
+		s.titles.read, s.reads = map[string][]uint32{}, make([]float32, len(s.docs))
 		for _, article := range most {
 			for _, reference := range []string{article, article + "." + language} {
 				if id, ok := s.byRef[reference]; ok {
+					s.reads[id] = reads[article]
 					for _, w := range s.docs[id].words {
 						keepShort(s.titles.read, id, w)
 					}
@@ -172,7 +179,7 @@ func (x *Index) Complete(r Request, site int64) []Suggestion {
 	out := x.completeQuestions(r, site, words)
 	have := map[string]bool{}
 	for _, part := range x.parts(Request{Language: r.Language, Viewer: r.Viewer, Within: r.Within}) {
-		for _, s := range part.complete(words, r.Limit, x.popular) {
+		for _, s := range part.complete(words, r.Limit) {
 			if !have[articleOf(s.Reference)] {
 				have[articleOf(s.Reference)] = true
 				out = append(out, s)
@@ -217,14 +224,14 @@ type completion struct {
 	rank float32
 }
 
-func (p *part) complete(words []string, limit int, popular map[string]float32) []Suggestion {
+func (p *part) complete(words []string, limit int) []Suggestion {
 	var found []completion
 	for _, doc := range p.beginWith(words) {
 		if !p.sees(doc) {
 			continue
 		}
 		d := &p.shelf.docs[doc]
-		c := completion{doc, completionRank(d, words, popular[articleOf(d.reference)])}
+		c := completion{doc, completionRank(d, words, p.shelf.readsOf(doc))}
 		if len(found) == limit && c.rank <= found[limit-1].rank {
 			continue
 		}

@@ -38,11 +38,11 @@ func articleOf(reference string) string {
 // Index is safe for use by many goroutines.
 type Index struct {
 	mu         sync.RWMutex
-	source     string            // the language that every article is written in
-	shelves    map[string]*shelf // by language
-	languageOf map[string]string // of each reference
-	popular    map[string]float32
-	questions  map[int64][]asked // popular questions by site
+	source     string             // the language that every article is written in
+	shelves    map[string]*shelf  // by language
+	languageOf map[string]string  // of each reference
+	popular    map[string]float32 // how often articles are read of late
+	questions  map[int64][]asked  // popular questions by site
 }
 
 // New gives an empty index, for articles whose source is in English.
@@ -131,6 +131,7 @@ func (x *Index) Become(fresh *Index) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	x.shelves, x.languageOf = fresh.shelves, fresh.languageOf
+	x.spreadPopular()
 }
 
 // RemoveArticle takes every edition of an article out but those to keep; it need not
@@ -169,7 +170,7 @@ func (x *Index) Count() int {
 // tried in.
 func (x *Index) With(docs ...Document) (*Index, error) {
 	x.mu.RLock()
-	trial := &Index{source: x.source, shelves: map[string]*shelf{}, languageOf: maps.Clone(x.languageOf), popular: x.popular, questions: x.questions}
+	trial := &Index{source: x.source, shelves: map[string]*shelf{}, languageOf: maps.Clone(x.languageOf), questions: x.questions}
 	for l, s := range x.shelves {
 		trial.shelves[l] = s.clone()
 	}

@@ -134,11 +134,15 @@ func byScore(a, b Hit) int {
 // of the source for what is not written in it.
 func (x *Index) parts(r Request) []*part {
 	var parts []*part
+	var seen uint8
+	for _, a := range r.Viewer.Sees() {
+		seen |= audienceBit(a)
+	}
 	if s := x.shelves[r.Language]; s != nil && r.Language != x.source {
-		parts = append(parts, &part{shelf: s, request: r, audiences: r.Viewer.Sees()})
+		parts = append(parts, &part{shelf: s, request: r, audiences: seen})
 	}
 	if s := x.shelves[x.source]; s != nil {
-		p := &part{shelf: s, request: r, audiences: r.Viewer.Sees()}
+		p := &part{shelf: s, request: r, audiences: seen}
 		if len(parts) > 0 {
 			p.hidden = parts[0].shelf.byRef
 		}
@@ -154,8 +158,8 @@ func (x *Index) parts(r Request) []*part {
 type part struct {
 	shelf     *shelf
 	request   Request
-	audiences []audience.Audience // that the viewer belongs to
-	hidden    map[string]uint32   // editions that stand in the place of the shelf's own
+	audiences uint8             // that the viewer belongs to, as bits
+	hidden    map[string]uint32 // editions that stand in the place of the shelf's own
 	groups    []group
 	unknown   int  // words that no document has
 	loose     bool // whatever holds any of the words is a hit
@@ -164,15 +168,12 @@ type part struct {
 
 // sees reports whether the viewer may be told of a document here.
 func (p *part) sees(id uint32) bool {
-	if p.shelf.gone[id] {
-		return false
-	}
-	d := &p.shelf.docs[id]
-	if !slices.Contains(p.audiences, d.audience) || p.request.Within != nil && !p.request.Within(d.category) {
+	a := p.shelf.access[id]
+	if p.audiences&a.audience == 0 || p.request.Within != nil && !p.request.Within(a.category) {
 		return false
 	}
 	if p.hidden != nil {
-		if _, ok := p.hidden[d.reference+"."+p.request.Language]; ok {
+		if _, ok := p.hidden[p.shelf.docs[id].reference+"."+p.request.Language]; ok {
 			return false
 		}
 	}

@@ -37,11 +37,24 @@ type shelf struct {
 	df       []int32     // how many documents of today hold a term
 	docs     []document
 	gone     []bool
+	access   []access             // what sees looks at, close together
+	reads    []float32            // how often documents are read; later documents have no entry
 	lengths  [][fieldCount]uint16 // in terms
 	total    [fieldCount]int
 	alive    int
 	byRef    map[string]uint32
 	titles   titleIndex
+}
+
+// access tells who may see a document, and on which help centres it stands.
+type access struct {
+	category int64
+	audience uint8 // a bit of its own for each of audience.All; 0 for what nobody may see
+}
+
+// audienceBit gives the bit of an audience.
+func audienceBit(a audience.Audience) uint8 {
+	return 1 << (slices.Index(audience.All, a) + 1) &^ 1
 }
 
 // document is what is kept of a document.
@@ -142,12 +155,21 @@ func (s *shelf) add(r readied) {
 		s.df[p.doc]++
 	}
 	s.docs, s.gone, s.lengths = append(s.docs, r.document), append(s.gone, false), append(s.lengths, r.lengths)
+	s.access = append(s.access, access{r.category, audienceBit(r.audience)})
 	for f, n := range r.lengths {
 		s.total[f] += int(n)
 	}
 	s.byRef[r.reference] = id
 	s.alive++
 	s.titles.add(id, r.words)
+}
+
+// readsOf is how often a document was read of late.
+func (s *shelf) readsOf(doc uint32) float32 {
+	if int(doc) >= len(s.reads) {
+		return 0
+	}
+	return s.reads[doc]
 }
 
 // held gives in how many documents of today a term is, 0 for one that none holds.
@@ -176,7 +198,7 @@ func (s *shelf) remove(reference string) {
 			s.df[t]--
 		}
 	}
-	s.docs[id] = document{}
+	s.docs[id], s.access[id] = document{}, access{}
 }
 
 // settle makes the shelf anew when most of what it holds is gone.
@@ -187,10 +209,12 @@ func (s *shelf) settle() {
 	moved := make([]uint32, len(s.docs))
 	var docs []document
 	var lengths [][fieldCount]uint16
+	var open []access
+	var reads []float32
 	for i := range s.docs {
 		if !s.gone[i] {
 			moved[i] = uint32(len(docs))
-			docs, lengths = append(docs, s.docs[i]), append(lengths, s.lengths[i])
+			docs, lengths, open, reads = append(docs, s.docs[i]), append(lengths, s.lengths[i]), append(open, s.access[i]), append(reads, s.readsOf(uint32(i)))
 		}
 	}
 	for t, list := range s.lists {
@@ -203,7 +227,7 @@ func (s *shelf) settle() {
 		}
 		s.lists[t] = kept
 	}
-	s.docs, s.lengths, s.gone = docs, lengths, make([]bool, len(docs))
+	s.docs, s.lengths, s.gone, s.access, s.reads = docs, lengths, make([]bool, len(docs)), open, reads
 	s.titles = newTitleIndex()
 	for i, d := range docs {
 		s.byRef[d.reference] = uint32(i)
@@ -217,6 +241,7 @@ func (s *shelf) clone() *shelf {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
 	c.df, c.docs, c.gone, c.lengths = slices.Clone(s.df), slices.Clone(s.docs), slices.Clone(s.gone), slices.Clone(s.lengths)
+	c.access = slices.Clone(s.access)
 	c.lists = make([][]posting, len(s.lists))
 	for i, list := range s.lists {
 		c.lists[i] = slices.Clip(list) // what is added to it goes elsewhere
