@@ -5,6 +5,7 @@ import (
 	"maps"
 	"slices"
 	"strings"
+	"unicode/utf8"
 )
 
 // Suggestion completes what is being typed.
@@ -25,91 +26,6 @@ type Question struct {
 type asked struct {
 	Question
 	words []string
-}
-
-// titleIndex finds documents by the beginnings of the words in their titles and keywords.
-type titleIndex struct {
-	docs   map[string][]uint32
-	sorted []string
-	short  map[string][]uint32 // some documents by the first letters of words
-	read   map[string][]uint32 // likewise, those that are read much
-}
-
-func newTitleIndex() titleIndex {
-	return titleIndex{docs: map[string][]uint32{}, short: map[string][]uint32{}, read: map[string][]uint32{}}
-}
-
-// Of words of which only a few letters are typed, so many documents are kept ready.
-const (
-	shortest  = 4
-	shortList = 200
-)
-
-func (t *titleIndex) add(doc uint32, words []string) {
-	seen := make(map[string]bool, len(words))
-	for _, w := range words {
-		if seen[w] {
-			continue
-		}
-		seen[w] = true
-		list, known := t.docs[w]
-		if !known {
-			if n := len(t.sorted); n > 0 && t.sorted[n-1] > w {
-				at, _ := slices.BinarySearch(t.sorted, w)
-				t.sorted = slices.Insert(t.sorted, at, w)
-			} else {
-				t.sorted = append(t.sorted, w)
-			}
-		}
-		t.docs[w] = append(list, doc)
-		keepShort(t.short, doc, w)
-	}
-}
-
-// keepShort puts a document under the first letters of a word, as far as there is room.
-func keepShort(lists map[string][]uint32, doc uint32, word string) {
-	for n := 1; n <= shortest; n++ {
-		beginning := firstLetters(word, n)
-		list := lists[beginning]
-		if beginning != "" && len(list) < shortList && (len(list) == 0 || list[len(list)-1] != doc) {
-			lists[beginning] = append(list, doc)
-		}
-	}
-}
-
-func (t *titleIndex) clone() titleIndex {
-	c := titleIndex{docs: maps.Clone(t.docs), sorted: slices.Clone(t.sorted), short: maps.Clone(t.short), read: t.read}
-	for w, list := range c.docs {
-		c.docs[w] = slices.Clip(list)
-	}
-	for w, list := range c.short {
-		c.short[w] = slices.Clip(list)
-	}
-	return c
-}
-
-// firstLetters gives the first n letters of a word, "" where it has fewer.
-func firstLetters(word string, n int) string {
-	for i := range word {
-		if n == 0 {
-			return word[:i]
-		}
-		n--
-	}
-	if n == 0 {
-		return word
-	}
-	return ""
-}
-
-// beginning lists the words that begin so.
-func (t *titleIndex) beginning(prefix string) []string {
-	from, _ := slices.BinarySearch(t.sorted, prefix)
-	to := from
-	for to < len(t.sorted) && strings.HasPrefix(t.sorted[to], prefix) {
-		to++
-	}
-	return t.sorted[from:to]
 }
 
 // SetPopular tells how often articles are read, by reference; the more are offered first.
@@ -133,7 +49,7 @@ func (x *Index) spreadPopular() {
 				if id, ok := s.byRef[reference]; ok {
 					s.reads[id] = reads[article]
 					for _, w := range s.docs[id].words {
-						keepShort(s.titles.read, id, w)
+						keepShort(s.titles.read, id, w.word)
 					}
 				}
 			}
@@ -225,13 +141,16 @@ type completion struct {
 }
 
 func (p *part) complete(words []string, limit int) []Suggestion {
+	beginnings, ok := p.beginnings(words)
+	if !ok {
+		return nil
+	}
 	var found []completion
-	for _, doc := range p.beginWith(words) {
+	for _, doc := range p.beginWith(words, beginnings) {
 		if !p.sees(doc) {
 			continue
 		}
-		d := &p.shelf.docs[doc]
-		c := completion{doc, completionRank(d, words, p.shelf.readsOf(doc))}
+		c := completion{doc, completionRank(&p.shelf.docs[doc], beginnings, p.shelf.readsOf(doc))}
 		if len(found) == limit && c.rank <= found[limit-1].rank {
 			continue
 		}
@@ -249,45 +168,56 @@ func (p *part) complete(words []string, limit int) []Suggestion {
 	return out
 }
 
+// beginnings gives what each word typed may go on to. A word with a slip is taken for
+// the nearest one. ok is false when there is nothing for one of them.
+func (p *part) beginnings(words []string) (list []beginning, ok bool) {
+	t := &p.shelf.titles
+	for i, w := range words {
+		b := t.beginning(w)
+		if b.from == b.to && (i < len(words)-1 || utf8.RuneCountInString(w) >= 5) {
+			if found := p.shelf.correct(w); len(found) > 0 {
+				b = t.beginning(fold(found[0].word))
+			}
+		}
+		if b.from == b.to {
+			return nil, false
+		}
+		list = append(list, b)
+	}
+	return list, true
+}
+
 // looked bounds how many documents are weighed for a completion.
 const looked = 3000
 
 // beginWith gives the documents in which every word typed begins a word of the title
-// or of the keywords. A word with a slip is taken for the nearest one.
-func (p *part) beginWith(words []string) []uint32 {
+// or of the keywords.
+func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 	t := &p.shelf.titles
-	if len(words) == 1 && len([]rune(words[0])) <= shortest {
+	if len(words) == 1 && utf8.RuneCountInString(words[0]) <= shortest {
 		list := slices.Concat(t.read[words[0]], t.short[words[0]])
 		if slices.ContainsFunc(list, p.sees) {
 			slices.Sort(list)
 			return slices.Compact(list)
 		}
 	}
-	rarest, least := []string(nil), -1
-	for i, w := range words {
-		some := t.beginning(w)
-		if len(some) == 0 && (i < len(words)-1 || len([]rune(w)) >= 5) {
-			if found := p.shelf.correct(w); len(found) > 0 {
-				words[i] = fold(found[0].word)
-				some = t.beginning(words[i])
+	rarest, least := beginnings[0], -1
+	for _, b := range beginnings {
+		n := 0
+		for _, w := range t.sorted[b.from:b.to] {
+			if n += len(w.docs); least >= 0 && n >= least {
+				break
 			}
 		}
-		n := 0
-		for _, s := range some {
-			n += len(t.docs[s])
-		}
-		if n == 0 {
-			return nil
-		}
 		if least < 0 || n < least {
-			rarest, least = some, n
+			rarest, least = b, n
 		}
 	}
 	var found []uint32
 	left := looked
-	for _, w := range rarest {
-		for _, doc := range t.docs[w][:min(left, len(t.docs[w]))] {
-			if left--; len(words) == 1 || begins(p.shelf.docs[doc].words, words) {
+	for _, w := range t.sorted[rarest.from:rarest.to] {
+		for _, doc := range w.docs[:min(left, len(w.docs))] {
+			if left--; len(words) == 1 || holds(p.shelf.docs[doc].words, beginnings) {
 				found = append(found, doc)
 			}
 		}
@@ -298,13 +228,13 @@ func (p *part) beginWith(words []string) []uint32 {
 
 // completionRank puts titles that go on from what was typed first, then titles that
 // hold it, then keywords; among equals what is read most, and the shorter title.
-func completionRank(d *document, words []string, reads float32) float32 {
-	title := d.words[:d.titleWords]
+func completionRank(d *document, beginnings []beginning, reads float32) float32 {
+	title := d.words[:min(len(d.words), d.titleWords)]
 	rank := reads / (reads + 50)
 	switch {
-	case len(title) >= len(words) && slices.EqualFunc(title[:len(words)], words, strings.HasPrefix):
+	case len(title) >= len(beginnings) && slices.EqualFunc(beginnings, title[:len(beginnings)], beginning.has):
 		rank += 3
-	case begins(title, words):
+	case holds(title, beginnings):
 		rank += 2
 	}
 	return rank - float32(len(title))/100

@@ -65,11 +65,11 @@ type document struct {
 	body             string
 	audience         audience.Audience
 	category         int64
-	terms            []uint32 // field by field, block by block, blockEnd between them
-	bodyFrom         int      // where those of the body begin
-	words            []string // of title and keywords, as they are written
-	titleWords       int      // how many of them are the title's
-	titleTells       int      // how many of the title's terms are no empty words
+	terms            []uint32     // field by field, block by block, blockEnd between them
+	bodyFrom         int          // where those of the body begin
+	words            []*titleWord // of title and keywords, as they are written
+	titleWords       int          // how many of them are the title's
+	titleTells       int          // how many of the title's terms are no empty words
 }
 
 // hit is what is found of a document, as yet without a score.
@@ -80,6 +80,7 @@ func (d *document) hit() Hit {
 // readied is a document cut into terms.
 type readied struct {
 	document
+	words    []string  // of title and keywords
 	postings []posting // their doc is the term here
 	lengths  [fieldCount]uint16
 }
@@ -161,7 +162,7 @@ func (s *shelf) add(r readied) {
 	}
 	s.byRef[r.reference] = id
 	s.alive++
-	s.titles.add(id, r.words)
+	s.docs[id].words = s.titles.add(id, r.words)
 }
 
 // readsOf is how often a document was read of late.
@@ -201,8 +202,10 @@ func (s *shelf) remove(reference string) {
 	s.docs[id], s.access[id] = document{}, access{}
 }
 
-// settle makes the shelf anew when most of what it holds is gone.
+// settle ends a change: new words of titles are sorted in, and the shelf is made anew
+// when most of what it holds is gone.
 func (s *shelf) settle() {
+	defer func() { s.titles.sort() }()
 	if len(s.docs) < 64 || s.alive*2 > len(s.docs) {
 		return
 	}
@@ -231,12 +234,21 @@ func (s *shelf) settle() {
 	s.titles = newTitleIndex()
 	for i, d := range docs {
 		s.byRef[d.reference] = uint32(i)
-		s.titles.add(uint32(i), d.words)
+		docs[i].words = s.titles.add(uint32(i), spelt(d.words))
 	}
 }
 
+// spelt are words as they are written.
+func spelt(words []*titleWord) []string {
+	list := make([]string, len(words))
+	for i, w := range words {
+		list[i] = w.word
+	}
+	return list
+}
+
 // clone gives a copy that can be changed without changing the shelf. The lexicon is
-// the same: it only grows.
+// the same: it only grows. It is searched, and completes nothing.
 func (s *shelf) clone() *shelf {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
@@ -246,6 +258,6 @@ func (s *shelf) clone() *shelf {
 	for i, list := range s.lists {
 		c.lists[i] = slices.Clip(list) // what is added to it goes elsewhere
 	}
-	c.titles = s.titles.clone()
+	c.titles = newTitleIndex()
 	return &c
 }
