@@ -3,6 +3,7 @@ package search
 import (
 	"cmp"
 	"slices"
+	"strings"
 	"sync"
 )
 
@@ -251,21 +252,23 @@ func (p *part) find() ([]Hit, []Instead) {
 	whole := p.weight()
 	p.mark(w, true)
 	defer p.mark(w, false)
-	hits := make([]Hit, 0, len(top))
+	kept := top[:0]
+	coverage := make(map[uint32]float32, len(top))
 	for _, b := range top {
-		d := &p.shelf.docs[b.doc]
-		near, covered := p.nearness(w, d)
-		if covered < leastCoverage*whole && !p.loose {
-			continue
+		near, covered := p.nearness(w, &p.shelf.docs[b.doc])
+		if covered >= leastCoverage*whole || p.loose {
+			coverage[b.doc] = min(1, covered/whole)
+			kept = append(kept, best{b.doc, b.score + near})
 		}
-		h := d.hit()
-		h.Score, h.Coverage = float64(b.score+near), float64(min(1, covered/whole))
-		hits = append(hits, h)
 	}
-	slices.SortFunc(hits, byScore)
-	hits = hits[:min(len(hits), p.request.Limit)]
+	slices.SortFunc(kept, func(a, b best) int {
+		return cmp.Or(cmp.Compare(b.score, a.score), strings.Compare(p.shelf.docs[a.doc].reference, p.shelf.docs[b.doc].reference))
+	})
+	hits := make([]Hit, min(len(kept), p.request.Limit))
 	for i := range hits {
-		hits[i].Passage = p.passage(w, &p.shelf.docs[p.shelf.byRef[hits[i].Reference]])
+		d := &p.shelf.docs[kept[i].doc]
+		hits[i] = d.hit()
+		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(kept[i].score), float64(coverage[kept[i].doc]), p.passage(w, d)
 	}
 	return hits, p.instead
 }
