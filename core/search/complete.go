@@ -48,8 +48,8 @@ func (x *Index) spreadPopular() {
 			for _, reference := range []string{article, article + "." + language} {
 				if id, ok := s.byRef[reference]; ok {
 					s.reads[id] = reads[article]
-					for _, w := range s.docs[id].words {
-						keepShort(s.titles.read, id, w.word)
+					for _, w := range s.titles.spelt(s.docs[id].words) {
+						keepShort(s.titles.read, id, w)
 					}
 				}
 			}
@@ -150,7 +150,7 @@ func (p *part) complete(words []string, limit int) []Suggestion {
 		if !p.sees(doc) {
 			continue
 		}
-		c := completion{doc, completionRank(&p.shelf.docs[doc], beginnings, p.shelf.readsOf(doc))}
+		c := completion{doc, p.shelf.completionRank(doc, beginnings)}
 		if len(found) == limit && c.rank <= found[limit-1].rank {
 			continue
 		}
@@ -205,7 +205,7 @@ func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 	for _, b := range beginnings {
 		n := 0
 		for _, w := range t.sorted[b.from:b.to] {
-			if n += len(w.docs); least >= 0 && n >= least {
+			if n += len(t.docs[w]); least >= 0 && n >= least {
 				break
 			}
 		}
@@ -216,8 +216,8 @@ func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 	var found []uint32
 	left := looked
 	for _, w := range t.sorted[rarest.from:rarest.to] {
-		for _, doc := range w.docs[:min(left, len(w.docs))] {
-			if left--; len(words) == 1 || holds(p.shelf.docs[doc].words, beginnings) {
+		for _, doc := range t.docs[w][:min(left, len(t.docs[w]))] {
+			if left--; len(words) == 1 || t.holds(p.shelf.docs[doc].words, beginnings) {
 				found = append(found, doc)
 			}
 		}
@@ -228,13 +228,14 @@ func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 
 // completionRank puts titles that go on from what was typed first, then titles that
 // hold it, then keywords; among equals what is read most, and the shorter title.
-func completionRank(d *document, beginnings []beginning, reads float32) float32 {
-	title := d.words[:min(len(d.words), d.titleWords)]
+func (s *shelf) completionRank(doc uint32, beginnings []beginning) float32 {
+	t, d, reads := &s.titles, &s.docs[doc], s.readsOf(doc)
+	title := d.words[:d.titleWords]
 	rank := reads / (reads + 50)
 	switch {
-	case len(title) >= len(beginnings) && slices.EqualFunc(beginnings, title[:len(beginnings)], beginning.has):
+	case len(title) >= len(beginnings) && slices.EqualFunc(beginnings, title[:len(beginnings)], t.begins):
 		rank += 3
-	case holds(title, beginnings):
+	case t.holds(title, beginnings):
 		rank += 2
 	}
 	return rank - float32(len(title))/100

@@ -1,6 +1,7 @@
 package search
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -53,5 +54,34 @@ func TestWhatIsReadMostIsOfferedFirst(t *testing.T) {
 		if got := completed(x, words, audience.Viewer{}); !strings.HasPrefix(got, "A-0002") {
 			t.Errorf("%q is completed by %q", words, got)
 		}
+	}
+}
+
+// A trial of so many drafts that the shelf is made anew leaves the index as it was.
+func TestATrialOfManyDraftsCompletesByItself(t *testing.T) {
+	var docs, drafts []Document
+	for i := range 80 {
+		reference := fmt.Sprintf("A-%04d", i+1)
+		docs = append(docs, Document{Reference: reference, Title: fmt.Sprintf("Lamp %c%c", 'a'+i%26, 'a'+i/26), Audience: audience.Everyone})
+		drafts = append(drafts, Document{Reference: reference, Title: fmt.Sprintf("Switch %c%c", 'a'+i%26, 'a'+i/26), Audience: audience.Everyone})
+	}
+	x := library(t, docs...)
+	trial, err := x.With(drafts...)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range []struct {
+		in          *Index
+		words, want string
+	}{{x, "lamp bb", "A-0028"}, {x, "switch", ""}, {trial, "switch bb", "A-0028"}, {trial, "lamp", ""}} {
+		if got := completed(c.in, c.words, audience.Viewer{}); got != c.want {
+			t.Errorf("%q is completed by %q, want %q", c.words, got, c.want)
+		}
+	}
+	if err := x.Put(Document{Reference: "A-0099", Title: "Aardvark lamp", Audience: audience.Everyone}); err != nil {
+		t.Fatal(err)
+	}
+	if got := completed(x, "aar", audience.Viewer{}); got != "A-0099" {
+		t.Errorf("a new word is completed by %q", got)
 	}
 }

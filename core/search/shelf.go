@@ -65,11 +65,11 @@ type document struct {
 	body             string
 	audience         audience.Audience
 	category         int64
-	terms            []uint32     // field by field, block by block, blockEnd between them
-	bodyFrom         int          // where those of the body begin
-	words            []*titleWord // of title and keywords, as they are written
-	titleWords       int          // how many of them are the title's
-	titleTells       int          // how many of the title's terms are no empty words
+	terms            []uint32 // field by field, block by block, blockEnd between them
+	bodyFrom         int      // where those of the body begin
+	words            []uint32 // of title and keywords, by their numbers among those of titles
+	titleWords       int      // how many of them are the title's
+	titleTells       int      // how many of the title's terms are no empty words
 }
 
 // hit is what is found of a document, as yet without a score.
@@ -231,24 +231,16 @@ func (s *shelf) settle() {
 		s.lists[t] = kept
 	}
 	s.docs, s.lengths, s.gone, s.access, s.reads = docs, lengths, make([]bool, len(docs)), open, reads
+	before := s.titles
 	s.titles = newTitleIndex()
 	for i, d := range docs {
 		s.byRef[d.reference] = uint32(i)
-		docs[i].words = s.titles.add(uint32(i), spelt(d.words))
+		docs[i].words = s.titles.add(uint32(i), before.spelt(d.words))
 	}
-}
-
-// spelt are words as they are written.
-func spelt(words []*titleWord) []string {
-	list := make([]string, len(words))
-	for i, w := range words {
-		list[i] = w.word
-	}
-	return list
 }
 
 // clone gives a copy that can be changed without changing the shelf. The lexicon is
-// the same: it only grows. It is searched, and completes nothing.
+// the same: it only grows.
 func (s *shelf) clone() *shelf {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
@@ -258,6 +250,6 @@ func (s *shelf) clone() *shelf {
 	for i, list := range s.lists {
 		c.lists[i] = slices.Clip(list) // what is added to it goes elsewhere
 	}
-	c.titles = newTitleIndex()
+	c.titles = s.titles.clone()
 	return &c
 }

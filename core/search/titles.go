@@ -1,28 +1,25 @@
 package search
 
 import (
+	"maps"
 	"slices"
 	"strings"
 )
 
 // titleIndex finds documents by the beginnings of the words in their titles and keywords.
+// The words are numbered in the order in which they came.
 type titleIndex struct {
-	words  map[string]*titleWord
-	sorted []*titleWord
-	fresh  []*titleWord        // not sorted in yet
-	short  map[string][]uint32 // some documents by the first letters of words
-	read   map[string][]uint32 // likewise, those that are read much
-}
-
-// titleWord is a word of titles and keywords.
-type titleWord struct {
-	word  string
-	place int // among all, by the alphabet
-	docs  []uint32
+	numbers map[string]uint32
+	words   []string
+	docs    [][]uint32          // by word
+	place   []int32             // of each word among all, by the alphabet
+	sorted  []uint32            // the words sorted in so far
+	short   map[string][]uint32 // some documents by the first letters of words
+	read    map[string][]uint32 // likewise, those that are read much
 }
 
 func newTitleIndex() titleIndex {
-	return titleIndex{words: map[string]*titleWord{}, short: map[string][]uint32{}, read: map[string][]uint32{}}
+	return titleIndex{numbers: map[string]uint32{}, short: map[string][]uint32{}, read: map[string][]uint32{}}
 }
 
 // Of words of which only a few letters are typed, so many documents are kept ready.
@@ -33,22 +30,44 @@ const (
 
 // add puts a document under its words, and gives these. What is new among them is found
 // once it is sorted in.
-func (t *titleIndex) add(doc uint32, words []string) []*titleWord {
-	known := make([]*titleWord, len(words))
+func (t *titleIndex) add(doc uint32, words []string) []uint32 {
+	numbers := make([]uint32, len(words))
 	for i, word := range words {
-		w := t.words[word]
-		if w == nil {
-			w = &titleWord{word: word}
-			t.words[word] = w
-			t.fresh = append(t.fresh, w)
+		w, known := t.numbers[word]
+		if !known {
+			w = uint32(len(t.words))
+			t.numbers[word] = w
+			t.words, t.docs = append(t.words, word), append(t.docs, nil)
 		}
-		if n := len(w.docs); n == 0 || w.docs[n-1] != doc {
-			w.docs = append(w.docs, doc)
+		if list := t.docs[w]; len(list) == 0 || list[len(list)-1] != doc {
+			t.docs[w] = append(list, doc)
 			keepShort(t.short, doc, word)
 		}
-		known[i] = w
+		numbers[i] = w
 	}
-	return known
+	return numbers
+}
+
+// clone gives a copy that can be changed without changing the index.
+func (t *titleIndex) clone() titleIndex {
+	c := titleIndex{numbers: maps.Clone(t.numbers), words: slices.Clip(t.words), docs: slices.Clone(t.docs), place: slices.Clone(t.place),
+		sorted: slices.Clone(t.sorted), short: maps.Clone(t.short), read: t.read}
+	for w, list := range c.docs {
+		c.docs[w] = slices.Clip(list)
+	}
+	for w, list := range c.short {
+		c.short[w] = slices.Clip(list)
+	}
+	return c
+}
+
+// spelt are numbered words as they are written.
+func (t *titleIndex) spelt(numbers []uint32) []string {
+	list := make([]string, len(numbers))
+	for i, w := range numbers {
+		list[i] = t.words[w]
+	}
+	return list
 }
 
 // fewFresh is how many new words are put in one by one, and not sorted with all.
@@ -56,50 +75,57 @@ const fewFresh = 32
 
 // sort puts the new words in their places.
 func (t *titleIndex) sort() {
-	if len(t.fresh) == 0 {
+	from, to := len(t.sorted), len(t.words)
+	if from == to {
 		return
 	}
-	if len(t.fresh) > fewFresh {
-		t.sorted = append(t.sorted, t.fresh...)
-		slices.SortFunc(t.sorted, func(a, b *titleWord) int { return strings.Compare(a.word, b.word) })
-	} else {
-		for _, w := range t.fresh {
-			t.sorted = slices.Insert(t.sorted, t.from(w.word), w)
+	for w := uint32(from); w < uint32(to); w++ {
+		if to-from > fewFresh {
+			t.sorted = append(t.sorted, w)
+		} else {
+			t.sorted = slices.Insert(t.sorted, t.from(t.words[w]), w)
 		}
 	}
-	for i, w := range t.sorted {
-		w.place = i
+	if to-from > fewFresh {
+		slices.SortFunc(t.sorted, func(a, b uint32) int { return strings.Compare(t.words[a], t.words[b]) })
 	}
-	t.fresh = nil
+	t.place = append(t.place, make([]int32, to-from)...)
+	for i, w := range t.sorted {
+		t.place[w] = int32(i)
+	}
 }
 
 // from is the place of the first word that is not before another.
 func (t *titleIndex) from(word string) int {
-	at, _ := slices.BinarySearchFunc(t.sorted, word, func(w *titleWord, word string) int { return strings.Compare(w.word, word) })
+	at, _ := slices.BinarySearchFunc(t.sorted, word, func(w uint32, word string) int { return strings.Compare(t.words[w], word) })
 	return at
 }
 
 // beginning is what a word may go on to: a stretch of the sorted words.
-type beginning struct{ from, to int }
+type beginning struct{ from, to int32 }
 
-func (b beginning) has(w *titleWord) bool { return b.from <= w.place && w.place < b.to }
+// begins reports whether a word begins so.
+func (t *titleIndex) begins(b beginning, word uint32) bool {
+	at := t.place[word]
+	return b.from <= at && at < b.to
+}
 
 // beginning gives the words that begin so.
 func (t *titleIndex) beginning(prefix string) beginning {
 	from := t.from(prefix)
-	to, _ := slices.BinarySearchFunc(t.sorted[from:], prefix, func(w *titleWord, prefix string) int {
-		if strings.HasPrefix(w.word, prefix) {
+	to, _ := slices.BinarySearchFunc(t.sorted[from:], prefix, func(w uint32, prefix string) int {
+		if strings.HasPrefix(t.words[w], prefix) {
 			return -1
 		}
 		return 1
 	})
-	return beginning{from, from + to}
+	return beginning{int32(from), int32(from + to)}
 }
 
 // holds reports whether each of the beginnings begins one of the words.
-func holds(words []*titleWord, beginnings []beginning) bool {
+func (t *titleIndex) holds(words []uint32, beginnings []beginning) bool {
 	for _, b := range beginnings {
-		if !slices.ContainsFunc(words, b.has) {
+		if !slices.ContainsFunc(words, func(w uint32) bool { return t.begins(b, w) }) {
 			return false
 		}
 	}
