@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"strings"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
@@ -107,6 +108,18 @@ func asProblem(err error, what string) error {
 		return problem(NotNow, "That does not fit here: %s.", err)
 	}
 	return err
+}
+
+// Unkeepable reports whether an error is of a text that the database does not take: one
+// with a zero byte, or that is no UTF-8 (PostgreSQL, Appendix A, class 22).
+func Unkeepable(err error) bool {
+	var refused *pgconn.PgError
+	return errors.As(err, &refused) && (refused.Code == "22021" || refused.Code == "22P05")
+}
+
+// legible leaves out of a question what no text can hold.
+func legible(words string) string {
+	return strings.TrimSpace(strings.ReplaceAll(strings.ToValidUTF8(words, ""), "\x00", ""))
 }
 
 // Staff is a member of staff who is signed in.

@@ -19,7 +19,7 @@ import (
 // OfferForForm finds answers to what is being typed into the request form, its subject
 // and its description, and keeps that they were offered when they are others than before.
 func (a *App) OfferForForm(ctx context.Context, v Visitor, subject, text string) ([]Result, error) {
-	subject, text = strings.TrimSpace(subject), strings.TrimSpace(text)
+	subject, text = legible(subject), legible(text)
 	if subject == "" && text == "" {
 		return nil, nil
 	}

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"github.com/lib/pq"
 	"gorm.io/gorm"
@@ -65,7 +64,7 @@ func (a *App) Search(ctx context.Context, v Visitor, words string) ([]Result, er
 
 // SearchAll finds as Search does; with more, beyond the first page.
 func (a *App) SearchAll(ctx context.Context, v Visitor, words string, more bool) (Findings, error) {
-	words = strings.TrimSpace(words)
+	words = legible(words)
 	if words == "" {
 		return Findings{}, nil
 	}

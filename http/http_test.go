@@ -106,6 +106,7 @@ func TestRefusalsAreProblemDocuments(t *testing.T) {
 		{"an author withdraws", "ada", "POST", "/api/staff/articles/A-0001/actions", map[string]any{"action": "withdraw", "version": 1}, 403, "denied", ""},
 		{"a day that is none", "lyn", "GET", "/api/staff/outcomes?from=soon", nil, 422, "invalid", "query.from"},
 		{"a question too long", "", "POST", "/api/help/offers", map[string]string{"subject": strings.Repeat("x", 4001)}, 422, "question-too-long", ""},
+		{"a title with a zero byte", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Title: "a\x00b", Keywords: []string{}}}, 422, "invalid", ""},
 		{"an unknown conversation", "", "GET", "/api/chat/nonsense", nil, 404, "not-found", ""},
 		{"an unknown address", "", "GET", "/api/nonsense", nil, 404, "about:blank", ""},
 		{"an unknown picture", "", "GET", "/files/" + strings.Repeat("0", 64), nil, 404, "not-found", ""},

@@ -70,6 +70,9 @@ func toProblem(err error) *Problem {
 		}
 		return out
 	}
+	if app.Unkeepable(err) {
+		return toProblem(&app.Problem{Kind: app.Invalid, Detail: "The text holds a character that cannot be kept, such as a zero byte. Take it out, and try again."})
+	}
 	return plainProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing you typed is lost; try again in a moment.")
 }
 
