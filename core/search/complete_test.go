@@ -23,7 +23,7 @@ func completed(x *Index, words string, viewer audience.Viewer) string {
 func TestWhatIsTypedIsCompleted(t *testing.T) {
 	x := library(t,
 		Document{Reference: "A-0001", Title: "Give a meter reading", Keywords: []string{"smart meter"}},
-		Document{Reference: "A-0002", Title: "Meter faults"},
+		Document{Reference: "A-0002", Title: "Meter faults", Body: "Ten metres from it, within metres, some metres off"},
 		Document{Reference: "A-0003", Title: "Moving house", Keywords: []string{"meter on the day"}},
 		Document{Reference: "A-0004", Title: "Meter limits for agents", Audience: audience.Staff},
 	)
@@ -33,6 +33,7 @@ func TestWhatIsTypedIsCompleted(t *testing.T) {
 		{"one letter", "m", "why is my meter blinking? | A-0002 | A-0003 | A-0001"},
 		{"words in any order", "reading me", "A-0001"},
 		{"a slip", "metar fau", "A-0002"},
+		{"a slip that is nearer to a word of texts", "metre fau", "A-0002"},
 		{"a keyword", "smar", "A-0001"},
 		{"nothing like it", "giraffe", ""},
 		{"nothing at all", "  ?", ""},

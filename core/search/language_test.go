@@ -98,6 +98,36 @@ func TestEachLanguageHasItsOwnAnalysis(t *testing.T) {
 	}
 }
 
+// A question in the source's language is asked where articles are written in another, too.
+func TestAWordOfOneLanguageIsNoSlipInAnother(t *testing.T) {
+	x := library(t,
+		Document{Reference: "A-0001", Title: "A bill higher than last month"},
+		Document{Reference: "A-0002", Title: "A pole fell"},
+		Document{Reference: "A-0002.de", Language: "de", Title: "Ein Mast ist gefallen", Body: "Der Mast, die Masten."},
+	)
+	for _, c := range []struct{ words, hits, instead string }{
+		{"last", "A-0001", ""},
+		{"mast", "A-0002.de", ""},
+		{"masd", "A-0002.de", "mast"},
+		{"mont", "A-0001", "month"},
+	} {
+		result, err := x.Find(Request{Words: c.words, Language: "de", Limit: 10})
+		if err != nil {
+			t.Fatal(err)
+		}
+		var hits, instead string
+		for _, h := range result.Hits {
+			hits += h.Reference
+		}
+		for _, i := range result.Instead {
+			instead += i.For
+		}
+		if hits != c.hits || instead != c.instead {
+			t.Errorf("%q finds %q with %q, want %q with %q", c.words, hits, instead, c.hits, c.instead)
+		}
+	}
+}
+
 func TestEveryLanguageOfTheLibraryCanBeSearched(t *testing.T) {
 	for language := range filters {
 		x := New()

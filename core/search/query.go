@@ -97,6 +97,10 @@ func (p *part) addWord(w word) {
 	if _, empty := s.lexicon.lookUp(w.text); empty {
 		return
 	}
+	if p.other != nil && p.other.known(w.text) != 0 {
+		p.unknown++ // a word of the other language is no slip in this one
+		return
+	}
 	if first, second, ok := s.split(w.text); ok {
 		p.groups = append(p.groups, group{word: w.text, idf: s.idf(min(s.df[first], s.df[second])),
 			variants: []variant{{terms: []uint32{first, second}, factor: 1, why: "written apart"}}})

@@ -237,10 +237,10 @@ type best struct {
 	score float32
 }
 
-// find gives the best hits of the shelf, and the words taken for others.
-func (p *part) find() ([]Hit, []Instead) {
+// find gives the best hits of the shelf.
+func (p *part) find() []Hit {
 	if len(p.groups) == 0 {
-		return nil, nil
+		return nil
 	}
 	w := scratches.Get().(*scratch)
 	defer scratches.Put(w)
@@ -270,7 +270,7 @@ func (p *part) find() ([]Hit, []Instead) {
 		hits[i] = d.hit()
 		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(kept[i].score), float64(coverage[kept[i].doc]), p.passage(w, d)
 	}
-	return hits, p.instead
+	return hits
 }
 
 type heap []best

@@ -68,7 +68,8 @@ func (r Result) Fitting() []Hit {
 	return fit
 }
 
-// Instead is a word that was taken for another, since no article has it.
+// Instead is a word that was taken for another, since no article has it, in no language
+// that was looked through.
 type Instead struct {
 	Word string `json:"word"`
 	For  string `json:"for"`
@@ -88,11 +89,10 @@ func (x *Index) Find(r Request) (Result, error) {
 	defer x.mu.RUnlock()
 	var result Result
 	for _, part := range x.parts(r) {
-		hits, instead := part.find()
-		result.Hits = append(result.Hits, hits...)
+		result.Hits = append(result.Hits, part.find()...)
 		result.Asked = max(result.Asked, len(part.groups)+part.unknown)
 		if len(result.Instead) == 0 {
-			result.Instead = instead
+			result.Instead = part.instead
 		}
 	}
 	slices.SortStableFunc(result.Hits, byScore)
@@ -110,8 +110,7 @@ func (x *Index) Near(r Request) []int64 {
 	var near []int64
 	for _, p := range x.parts(r) {
 		p.loose = true
-		hits, _ := p.find()
-		for _, h := range hits {
+		for _, h := range p.find() {
 			if c := p.shelf.docs[p.shelf.byRef[h.Reference]].category; !slices.Contains(near, c) {
 				near = append(near, c)
 			}
@@ -148,7 +147,10 @@ func (x *Index) parts(r Request) []*part {
 		}
 		parts = append(parts, p)
 	}
-	for _, p := range parts {
+	for i, p := range parts {
+		if len(parts) == 2 {
+			p.other = parts[1-i].shelf
+		}
 		p.read()
 	}
 	return parts
@@ -157,6 +159,7 @@ func (x *Index) parts(r Request) []*part {
 // part is a request to one shelf.
 type part struct {
 	shelf     *shelf
+	other     *shelf // that is looked through as well, nil for none
 	request   Request
 	audiences uint8             // that the viewer belongs to, as bits
 	hidden    map[string]uint32 // editions that stand in the place of the shelf's own
