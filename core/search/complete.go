@@ -175,11 +175,9 @@ func (p *part) beginnings(words []string) (list []beginning, ok bool) {
 	for i, w := range words {
 		b := t.beginning(w)
 		if b.from == b.to && (i < len(words)-1 || utf8.RuneCountInString(w) >= 5) {
-			// Of the words near to it, some may stand in texts alone.
-			for _, c := range p.shelf.correct(w) {
-				if b = t.beginning(fold(c.word)); b.from < b.to {
-					break
-				}
+			found := p.shelf.correctTo(w, func(w *written) bool { return t.has(fold(w.word)) })
+			if len(found) > 0 {
+				b = t.beginning(fold(found[0].word))
 			}
 		}
 		if b.from == b.to {

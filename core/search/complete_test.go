@@ -23,7 +23,7 @@ func completed(x *Index, words string, viewer audience.Viewer) string {
 func TestWhatIsTypedIsCompleted(t *testing.T) {
 	x := library(t,
 		Document{Reference: "A-0001", Title: "Give a meter reading", Keywords: []string{"smart meter"}},
-		Document{Reference: "A-0002", Title: "Meter faults", Body: "Ten metres from it, within metres, some metres off"},
+		Document{Reference: "A-0002", Title: "Meter faults", Body: "A metre from it, within a metre, some metres off"},
 		Document{Reference: "A-0003", Title: "Moving house", Keywords: []string{"meter on the day"}},
 		Document{Reference: "A-0004", Title: "Meter limits for agents", Audience: audience.Staff},
 	)

@@ -80,6 +80,11 @@ const maxCorrections = 3
 // slips and in the most documents first. A word with a digit is never corrected:
 // another number is another thing.
 func (s *shelf) correct(word string) []correction {
+	return s.correctTo(word, func(w *written) bool { return s.held(w.term) > 0 })
+}
+
+// correctTo gives likewise, of the words that will do.
+func (s *shelf) correctTo(word string, does func(*written) bool) []correction {
 	if strings.ContainsFunc(word, unicode.IsDigit) {
 		return nil
 	}
@@ -98,10 +103,9 @@ func (s *shelf) correct(word string) []correction {
 			if bits.OnesCount32(has&^mask) > allowed || bits.OnesCount32(mask&^has) > allowed {
 				continue
 			}
-			if w := &list.words[i]; s.held(w.term) > 0 {
-				if d := near.distance(w, allowed); d <= allowed {
-					found = append(found, correction{w.word, w.term, d})
-				}
+			w := &list.words[i]
+			if d := near.distance(w, allowed); d <= allowed && does(w) {
+				found = append(found, correction{w.word, w.term, d})
 			}
 		}
 	}

@@ -104,6 +104,12 @@ func (t *titleIndex) from(word string) int {
 // beginning is what a word may go on to: a stretch of the sorted words.
 type beginning struct{ from, to int32 }
 
+// has reports whether a word stands in some title, or did.
+func (t *titleIndex) has(word string) bool {
+	_, ok := t.numbers[word]
+	return ok
+}
+
 // begins reports whether a word begins so.
 func (t *titleIndex) begins(b beginning, word uint32) bool {
 	at := t.place[word]
