@@ -12,7 +12,6 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
-	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
 	"hermeneus/store"
@@ -111,7 +110,11 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 	const candidates, shown = 8, 3
 	words := strings.Fields(e.Title + " " + e.Text)
 	var numbers []int64
-	hits, err := a.index.Search(strings.Join(words[:min(len(words), 24)], " "), audience.Viewer{Staff: true}, candidates)
+	all, err := a.readFronts(db)
+	if err != nil {
+		return nil, err
+	}
+	hits, err := a.index.Search(strings.Join(words[:min(len(words), 24)], " "), all.staffEyes(), candidates)
 	if err != nil && !errors.Is(err, search.ErrTooLong) { // a very long word has no neighbours there
 		return nil, err
 	}

@@ -247,7 +247,9 @@ func keepLinks(tx *gorm.DB, e store.Edition) error {
 func checkProperties(tx *gorm.DB, row store.Article) error {
 	var f fields
 	f.require(slices.Contains(Kinds, row.Kind), "kind", "Choose one of "+strings.Join(Kinds, ", ")+".")
-	f.require(audience.Audience(row.Audience).Valid(), "audience", "Choose who may see it.")
+	if err := knownAudience(tx, &f, "audience", audience.Audience(row.Audience)); err != nil {
+		return err
+	}
 	f.require(row.RecheckDays >= 1 && row.RecheckDays <= 3660, "recheck_days", "Between 1 day and ten years.")
 	if row.KnownProblemID != nil {
 		var there int

@@ -80,7 +80,7 @@ func (b Bulk) allowed(by Staff) error {
 	return by.may("Changing many articles", role.Author, role.Publisher)
 }
 
-func (b Bulk) check(by Staff) error {
+func (b Bulk) check(db *gorm.DB, by Staff) error {
 	if err := b.allowed(by); err != nil {
 		return err
 	}
@@ -88,7 +88,11 @@ func (b Bulk) check(by Staff) error {
 	f.require(len(b.References) > 0 || b.Filter != nil, "references", "Choose at least one article.")
 	f.require(len(b.References) <= MaxBulk, "references", fmt.Sprintf("At most %d at once.", MaxBulk))
 	f.require(len(b.What()) > 0, "change", "Choose what to change.")
-	f.require(b.Audience == "" || b.Audience.Valid(), "audience", "Choose who may see it.")
+	if b.Audience != "" {
+		if err := knownAudience(db, &f, "audience", b.Audience); err != nil {
+			return err
+		}
+	}
 	if b.RecheckOn != "" {
 		_, err := time.Parse(time.DateOnly, b.RecheckOn)
 		f.require(err == nil, "recheck_on", "A day is written as 2026-03-02.")
@@ -204,7 +208,7 @@ func (s bulkState) same(o bulkState) bool {
 
 // SummariseBulk says what a bulk change would do, and changes nothing.
 func (a *App) SummariseBulk(ctx context.Context, by Staff, b Bulk) (BulkSummary, error) {
-	if err := b.check(by); err != nil {
+	if err := b.check(a.db.WithContext(ctx), by); err != nil {
 		return BulkSummary{}, err
 	}
 	numbers, err := a.numbers(ctx, b)
@@ -272,7 +276,7 @@ func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]
 
 // AskBulk begins a bulk change and gives its job.
 func (a *App) AskBulk(ctx context.Context, by Staff, b Bulk) (int64, error) {
-	if err := b.check(by); err != nil {
+	if err := b.check(a.db.WithContext(ctx), by); err != nil {
 		return 0, err
 	}
 	numbers, err := a.numbers(ctx, b)

@@ -56,11 +56,13 @@ type NewCategory struct {
 	Audience    audience.Audience `json:"audience"`
 }
 
-func (n NewCategory) check() error {
+func (n NewCategory) check(db *gorm.DB) error {
 	var f fields
+	if err := knownAudience(db, &f, "audience", n.Audience); err != nil {
+		return err
+	}
 	f.text("name", n.Name, 80)
 	f.atMost("description", n.Description, 400)
-	f.require(n.Audience.Valid(), "audience", "Choose who may see it.")
 	return f.err()
 }
 
@@ -79,7 +81,7 @@ func (a *App) AddCategory(ctx context.Context, by Staff, n NewCategory) (int64, 
 
 // addCategory adds a category at a place among its neighbours, 0 for the end.
 func (a *App) addCategory(tx *gorm.DB, by Staff, n NewCategory, position int) (int64, error) {
-	if err := n.check(); err != nil {
+	if err := n.check(tx); err != nil {
 		return 0, err
 	}
 	row := store.Category{Name: n.Name, Description: n.Description, Audience: string(n.Audience), Position: position}
@@ -120,7 +122,7 @@ func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCateg
 	if err := by.may("Changing a category", role.Author, role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	if err := n.check(); err != nil {
+	if err := n.check(a.db.WithContext(ctx)); err != nil {
 		return err
 	}
 	return a.changeSites(ctx, func(tx *gorm.DB) error {

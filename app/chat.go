@@ -393,11 +393,12 @@ func (a *App) WatchChat(ctx context.Context, token string) (bell <-chan struct{}
 }
 
 // visitorOf is the customer of a conversation, as far as what they may see goes.
-func visitorOf(c store.Conversation) Visitor {
+func visitorOf(db *gorm.DB, c store.Conversation) (Visitor, error) {
 	if c.CustomerID == nil {
-		return Visitor{}
+		return Visitor{}, nil
 	}
-	return Visitor{Customer: &Customer{ID: *c.CustomerID}}
+	groups, err := groupsOf(db, *c.CustomerID)
+	return Visitor{Customer: &Customer{ID: *c.CustomerID, Groups: groups}}, err
 }
 
 // inSource is the visitor, reading the language of the source: the bot speaks it.

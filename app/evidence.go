@@ -20,24 +20,33 @@ import (
 type Visitor struct {
 	Key      string // the browser's random first-party key
 	Customer *Customer
-	Preview  bool   // a member of staff looking at what customers see: never counted
-	Site     int64  // of the help centre; 0 for none
-	Whole    bool   // the help centre shows the whole library
-	Crawler  bool   // a known crawler: served, never counted
-	Language string // that the visitor reads, "" for that of the source
-	as       string // the asker of a running conversation, whose evidence this is
+	Preview  bool     // a member of staff looking at what customers see: never counted
+	Groups   []string // that a member of staff sees: all there are
+	Site     int64    // of the help centre; 0 for none
+	Whole    bool     // the help centre shows the whole library
+	Crawler  bool     // a known crawler: served, never counted
+	Language string   // that the visitor reads, "" for that of the source
+	as       string   // the asker of a running conversation, whose evidence this is
 }
 
 // Customer is somebody who signed in to the help centre.
 type Customer struct {
-	ID    int64
-	Name  string
-	Email string
+	ID     int64
+	Name   string
+	Email  string
+	Groups []string // keys of the groups the customer is in
 }
 
 // Viewer is what the visitor may see.
 func (v Visitor) Viewer() audience.Viewer {
-	return audience.Viewer{SignedIn: v.Customer != nil, Staff: v.Preview}
+	viewer := audience.Viewer{SignedIn: v.Customer != nil, Staff: v.Preview}
+	if v.Customer != nil {
+		viewer.Groups = v.Customer.Groups
+	}
+	if v.Preview {
+		viewer.Groups = v.Groups
+	}
+	return viewer
 }
 
 // filter tells articles a of the visitor's help centre from others, as SQL.
@@ -67,9 +76,15 @@ func (v Visitor) counted() bool {
 
 // CustomerOf gives who holds the session; ok is false when nobody does.
 func (a *App) CustomerOf(ctx context.Context, token string) (c Customer, ok bool, err error) {
-	err = a.steady.WithContext(ctx).Raw(`SELECT customers.id, name, email FROM sessions JOIN customers ON customers.id = customer_id
-		WHERE token_hash = ? AND expires_at > ?`, tokenHash(token), a.now()).Scan(&c).Error
-	return c, c.ID != 0, err
+	var row struct {
+		ID          int64
+		Name, Email string
+		Groups      pq.StringArray `gorm:"type:text[]"`
+	}
+	err = a.steady.WithContext(ctx).Raw(`SELECT customers.id, name, email, ARRAY(SELECT g.key FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id
+			WHERE m.customer_id = customers.id ORDER BY g.key) AS groups FROM sessions JOIN customers ON customers.id = customer_id
+		WHERE token_hash = ? AND expires_at > ?`, tokenHash(token), a.now()).Scan(&row).Error
+	return Customer{row.ID, row.Name, row.Email, row.Groups}, row.ID != 0, err
 }
 
 // witness keeps evidence of what a visitor did, in the transaction of doing it.

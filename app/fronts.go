@@ -18,8 +18,9 @@ import (
 // shows, and what its search goes by.
 type front struct {
 	Site
-	shown map[int64]bool // nil for the whole library
-	rules *search.Rules
+	shown  map[int64]bool // nil for the whole library
+	rules  *search.Rules
+	groups []string // keys of all groups of customers
 }
 
 // within tells the categories that the help centre shows, nil for all.
@@ -43,6 +44,7 @@ type allFronts struct {
 	byID   map[int64]*front
 	byHost map[string]*front
 	main   *front
+	groups []string // keys of all groups of customers
 }
 
 // frontsFor is how long help centres are kept without word of a change.
@@ -146,8 +148,11 @@ func loadFronts(db *gorm.DB, today time.Time) (*allFronts, error) {
 		return nil, fmt.Errorf("reading help centres: %w", err)
 	}
 	all := &allFronts{byID: map[int64]*front{}, byHost: map[string]*front{}}
+	if err := db.Raw(`SELECT key FROM customer_groups ORDER BY key`).Scan(&all.groups).Error; err != nil {
+		return nil, fmt.Errorf("reading groups: %w", err)
+	}
 	for _, row := range rows {
-		f := &front{Site: siteOf(row)}
+		f := &front{Site: siteOf(row), groups: all.groups}
 		var err error
 		if f.shown, err = shownOn(db, row.ID); err != nil {
 			return nil, err

@@ -208,7 +208,11 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
 		var shown []flow.Card
 		if len(articles) > 0 {
-			found, err := cards(tx, visitorOf(*c), articles)
+			customer, err := visitorOf(tx, *c)
+			if err != nil {
+				return err
+			}
+			found, err := cards(tx, customer, articles)
 			if err != nil {
 				return err
 			}
@@ -281,11 +285,15 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 		}
 		words = c.Subject + " " + words
 	}
-	found, err := a.lookFor(db, visitorOf(c), words, 5)
+	customer, err := visitorOf(db, c)
 	if err != nil {
 		return nil, err
 	}
-	return a.confirm(db, visitorOf(c), found.Hits)
+	found, err := a.lookFor(db, customer, words, 5)
+	if err != nil {
+		return nil, err
+	}
+	return a.confirm(db, customer, found.Hits)
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

@@ -101,7 +101,9 @@ func (a *App) SetNotice(ctx context.Context, by Staff, id int64, n NewNotice) er
 	}
 	var f fields
 	f.atMost("notice", n.Notice, 300)
-	f.require(n.Audience.Valid(), "audience", "Choose who is told.")
+	if err := knownAudience(a.db.WithContext(ctx), &f, "audience", n.Audience); err != nil {
+		return err
+	}
 	if err := f.err(); err != nil {
 		return err
 	}

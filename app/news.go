@@ -237,7 +237,7 @@ func (a *App) mailNews(tx *gorm.DB) error {
 	err := tx.Raw(`SELECT s.id, s.name, s.email FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id
 		WHERE s.disabled_at IS NULL AND EXISTS (SELECT 1 FROM news n WHERE n.staff_id = s.id AND n.by_mail AND n.mailed_at IS NULL AND n.read_at IS NULL
 			AND n.at <= CASE coalesce(w.rhythm, 'soon') WHEN 'daily' THEN ?::timestamptz ELSE ?::timestamptz END)
-		ORDER BY s.id FOR UPDATE OF s SKIP LOCKED`, morning, now.Add(-mailAfter)).Scan(&people).Error
+		ORDER BY s.id FOR NO KEY UPDATE OF s SKIP LOCKED`, morning, now.Add(-mailAfter)).Scan(&people).Error
 	if err != nil {
 		return err
 	}

@@ -11,7 +11,6 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
-	"hermeneus/core/audience"
 	"hermeneus/core/search"
 )
 
@@ -92,7 +91,7 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 		var questions []search.Question
 		for _, q := range asked {
 			// What answers it is looked for with staff's eyes; whoever may not see that is not offered the question.
-			found, err := a.index.Find(search.Request{Words: q.Text, Viewer: audience.Viewer{Staff: true}, Within: site.within(), Limit: 1, Rules: site.rules})
+			found, err := a.index.Find(search.Request{Words: q.Text, Viewer: all.staffEyes(), Within: site.within(), Limit: 1, Rules: site.rules})
 			if err == nil && len(found.Hits) == 1 && found.Hits[0].Coverage >= answersPopular {
 				questions = append(questions, search.Question{Text: q.Text, Reference: found.Hits[0].Reference, Times: q.N})
 			}

@@ -176,6 +176,7 @@ func orNever(day string) string {
 // AudienceCount says how many belong to an audience, and who.
 type AudienceCount struct {
 	Audience  audience.Audience `json:"audience"`
+	Name      string            `json:"name"`
 	Who       string            `json:"who"`
 	Customers int               `json:"customers"`
 	Staff     int               `json:"staff"`
@@ -185,9 +186,19 @@ type AudienceCount struct {
 func (a *App) Audiences(ctx context.Context) ([]AudienceCount, error) {
 	var n struct{ Customers, Staff int }
 	err := a.db.WithContext(ctx).Raw(`SELECT (SELECT count(*) FROM customers) AS customers, (SELECT count(*) FROM staff WHERE disabled_at IS NULL) AS staff`).Scan(&n).Error
-	return []AudienceCount{
-		{audience.Everyone, "Anybody who opens the help centre or asks in the chat, search engines too.", n.Customers, n.Staff},
-		{audience.SignedIn, "Customers who have signed in, and staff.", n.Customers, n.Staff},
-		{audience.Staff, "Staff only: no customer sees it, in search, chat or by its address.", 0, n.Staff},
-	}, err
+	if err != nil {
+		return nil, err
+	}
+	groups, err := a.Groups(ctx)
+	if err != nil {
+		return nil, err
+	}
+	list := []AudienceCount{
+		{audience.Everyone, "Everyone", "Anybody who opens the help centre or asks in the chat, search engines too.", n.Customers, n.Staff},
+		{audience.SignedIn, "Signed-in customers", "Customers who have signed in, and staff.", n.Customers, n.Staff},
+	}
+	for _, g := range groups {
+		list = append(list, AudienceCount{g.Audience, g.Name, "Customers in the group “" + g.Name + "” who have signed in, and staff.", g.Members, n.Staff})
+	}
+	return append(list, AudienceCount{audience.Staff, "Staff only", "Staff only: no customer sees it, in search, chat or by its address.", 0, n.Staff}), nil
 }

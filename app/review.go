@@ -45,7 +45,11 @@ func (a *App) Move(ctx context.Context, by Staff, reference string, s Step) erro
 	f.atMost("note", s.Note, 2000)
 	f.atMost("change", s.Change, 500)
 	f.atMost("notice", s.Notice, 1000)
-	f.require(s.Audience == "" || s.Audience.Valid(), "audience", "Choose who may see it.")
+	if s.Audience != "" {
+		if err := knownAudience(a.db.WithContext(ctx), &f, "audience", s.Audience); err != nil {
+			return err
+		}
+	}
 	if err := f.err(); err != nil {
 		return err
 	}

@@ -41,7 +41,7 @@ func measureSearch(x *search.Index, f *front, rules *search.Rules, rows []store.
 	var all []search.Judged
 	out := SearchQuality{places: map[string]int{}, Moved: []search.Moved{}, Drafts: []string{}}
 	for _, row := range rows {
-		found, err := x.Find(search.Request{Words: row.Question, Viewer: audience.Viewer{SignedIn: true}, Within: f.within(), Limit: 10, Rules: rules})
+		found, err := x.Find(search.Request{Words: row.Question, Viewer: audience.Viewer{SignedIn: true, Groups: f.groups}, Within: f.within(), Limit: 10, Rules: rules})
 		if err != nil {
 			return out, err
 		}

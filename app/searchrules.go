@@ -11,6 +11,7 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
+	"hermeneus/core/audience"
 	"hermeneus/core/role"
 	"hermeneus/core/search"
 	"hermeneus/store"
@@ -251,20 +252,23 @@ type TriedResult struct {
 	Pinned   bool    `json:"pinned"`
 }
 
-// somebody is as whom staff look: "everyone", "signed_in" or "staff".
-func somebody(site int64, language, whom string) Visitor {
-	v := Visitor{Site: site, Language: language}
-	switch whom {
-	case "signed_in":
+// somebody is as whom staff look: as one of an audience, by f's groups.
+func somebody(f *front, language string, whom audience.Audience) Visitor {
+	v := Visitor{Site: f.ID, Whole: f.Whole, Language: language}
+	key, isGroup := whom.Group()
+	switch {
+	case isGroup:
+		v.Customer = &Customer{Groups: []string{key}}
+	case whom == audience.SignedIn:
 		v.Customer = &Customer{}
-	case "staff":
-		v.Preview = true
+	case whom == audience.Staff:
+		v.Preview, v.Groups = true, f.groups
 	}
 	return v
 }
 
 // TrySearch searches as somebody would, and keeps nothing.
-func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language, whom, words string) (Tried, error) {
+func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language string, whom audience.Audience, words string) (Tried, error) {
 	if err := by.may("Trying the search", role.All...); err != nil {
 		return Tried{}, err
 	}
@@ -272,7 +276,12 @@ func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language, who
 	if strings.TrimSpace(words) == "" {
 		return out, nil
 	}
-	found, err := a.find(a.db.WithContext(ctx), somebody(site, language, whom), words, resultsShown)
+	db := a.db.WithContext(ctx)
+	f, err := a.knownFront(db, site)
+	if err != nil {
+		return out, err
+	}
+	found, err := a.find(db, somebody(f, language, whom), words, resultsShown)
 	if err != nil {
 		return out, err
 	}
@@ -284,11 +293,16 @@ func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language, who
 }
 
 // ExplainSearch says why an article ranks where it does for somebody's question.
-func (a *App) ExplainSearch(ctx context.Context, by Staff, site int64, language, whom, words, reference string) (search.Explanation, error) {
+func (a *App) ExplainSearch(ctx context.Context, by Staff, site int64, language string, whom audience.Audience, words, reference string) (search.Explanation, error) {
 	if err := by.may("Explaining the search", role.All...); err != nil {
 		return search.Explanation{}, err
 	}
-	r, err := a.request(a.db.WithContext(ctx), somebody(site, language, whom), words, resultsShown)
+	db := a.db.WithContext(ctx)
+	f, err := a.knownFront(db, site)
+	if err != nil {
+		return search.Explanation{}, err
+	}
+	r, err := a.request(db, somebody(f, language, whom), words, resultsShown)
 	if err != nil {
 		return search.Explanation{}, err
 	}

@@ -95,17 +95,19 @@ func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *
 	if err != nil {
 		return err
 	}
-	narrower := []string{}
-	for _, other := range audience.All {
-		if audience.Audience(row.Audience).WiderThan(other) {
-			narrower = append(narrower, string(other))
+	var linked []struct {
+		Reference, Title, Audience string
+		Live                       bool
+	}
+	err = db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title, a.audience, x.live_revision_id IS NOT NULL AS live FROM links l JOIN articles a ON a.number = l.number
+		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ? ORDER BY 1`,
+		sourceLanguage, e.ID, row.ID).Scan(&linked).Error
+	for _, to := range linked {
+		if !to.Live || audience.Audience(row.Audience).WiderThan(audience.Audience(to.Audience)) {
+			out.Unlive = append(out.Unlive, Titled{to.Reference, to.Title})
 		}
 	}
-	// An IN list cannot be empty.
-	narrower = append(narrower, "")
-	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title FROM links l JOIN articles a ON a.number = l.number
-		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ? AND (x.live_revision_id IS NULL OR a.audience IN ?) ORDER BY 1`,
-		sourceLanguage, e.ID, row.ID, narrower).Scan(&out.Unlive).Error
+	return err
 }
 
 // flowUses lists, by article number, the turns of live flows that show it.

@@ -17,8 +17,8 @@ import (
 )
 
 // Whoever may not see an article meets nothing of it, on any way: one assertion for
-// each. The word is in every text of two articles, one for signed-in customers, one for
-// staff alone, and in what is said of a known problem.
+// each. The word is in every text of three articles, one for signed-in customers, one
+// for a group of them, one for staff alone, and in what is said of a known problem.
 func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	const word = "quokkafund"
 	s := open(t)
@@ -27,7 +27,9 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	shelf := s.Category(s.crew.Author, "Shelf of the "+word)
 	type hidden struct{ ref, picture, attachment string }
 	articles := map[audience.Audience]hidden{}
-	for i, a := range []audience.Audience{audience.SignedIn, audience.Staff} {
+	solar, err := s.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
+	s.Must(err)
+	for i, a := range []audience.Audience{audience.SignedIn, solar.Audience, audience.Staff} {
 		// Pictures and attachments of their own, so that none lends its audience to another.
 		shown, err := s.KeepMedia(s.Context, s.crew.Author, append(picture.Bytes(), byte(i)))
 		s.Must(err)
@@ -43,31 +45,40 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	open, err := s.AddKnownProblem(s.Context, s.crew.Author, "Lines")
 	s.Must(err)
 	s.Must(s.SetNotice(s.Context, s.crew.Publisher, open.ID, app.NewNotice{Notice: "Lines are down.", Audience: audience.Everyone, Reference: articles[audience.Staff].ref}))
-	staff := app.Visitor{Preview: true}
-	s.Eventually(func() bool { found, _ := s.Search(s.Context, staff, word); return len(found) == 2 })
+	staff := app.Visitor{Preview: true, Groups: []string{solar.Key}}
+	s.Eventually(func() bool { found, _ := s.Search(s.Context, staff, word); return len(found) == 3 })
 	// It is asked and opened by many, so that it would be popular.
 	for i := range 4 {
-		customer := app.Visitor{Key: fmt.Sprint("c", i), Customer: &app.Customer{ID: int64(1000 + i)}}
+		customer := app.Visitor{Key: fmt.Sprint("c", i), Customer: &app.Customer{ID: int64(1000 + i), Groups: []string{solar.Key}}}
 		_, err := s.Search(s.Context, customer, "how does the "+word+" work")
 		s.Must(err)
-		_, err = s.OpenPage(s.Context, customer, outcome.Help, articles[audience.SignedIn].ref)
-		s.Must(err)
+		for _, a := range []audience.Audience{audience.SignedIn, solar.Audience} {
+			_, err = s.OpenPage(s.Context, customer, outcome.Help, articles[a].ref)
+			s.Must(err)
+		}
 	}
 	s.Must(s.RefreshPopular(s.Context))
-	_, err = s.AddCustomer(s.Context, "Wim", "wim@post.example", "a long password")
-	s.Must(err)
+	for _, name := range []string{"wim", "mae"} {
+		_, err = s.AddCustomer(s.Context, name, name+"@post.example", "a long password")
+		s.Must(err)
+	}
+	s.Must(s.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))
 	sites, err := s.Sites(s.Context)
 	s.Must(err)
 
 	for _, viewer := range []struct {
 		name   string
-		signIn bool
+		signIn string
 		hidden []audience.Audience
-		seen   bool // one of the two is for them: then the word may stand there, but not the hidden reference
-	}{{"a visitor", false, []audience.Audience{audience.SignedIn, audience.Staff}, false}, {"a customer", true, []audience.Audience{audience.Staff}, true}} {
+		seen   bool // one of them is for them: then the word may stand there, but not the hidden reference
+	}{
+		{"a visitor", "", []audience.Audience{audience.SignedIn, solar.Audience, audience.Staff}, false},
+		{"a customer", "wim", []audience.Audience{solar.Audience, audience.Staff}, true},
+		{"a customer in the group", "mae", []audience.Audience{audience.Staff}, true},
+	} {
 		s.cookies = map[string]string{}
-		if viewer.signIn {
-			s.ask("POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"a long password"}, "back": {"/help"}})
+		if viewer.signIn != "" {
+			s.ask("POST", "/help/sign-in", url.Values{"email": {viewer.signIn + "@post.example"}, "password": {"a long password"}, "back": {"/help"}})
 		}
 		for _, a := range viewer.hidden {
 			h := articles[a]
@@ -116,9 +127,18 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			}
 		}
 	}
-	// The linked data of a page that is not for everyone is for nobody.
-	if _, text := s.ask("GET", "/help/articles/"+articles[audience.SignedIn].ref, nil); !strings.Contains(text, word) || strings.Contains(text, "ld+json") || strings.Contains(text, "og:title") {
-		t.Error("the page of a signed-in customer describes itself to programs, or is not shown")
+	// The linked data of a page that is not for everyone is for nobody. Who is in the group reads what is for it.
+	for _, a := range []audience.Audience{audience.SignedIn, solar.Audience} {
+		if _, text := s.ask("GET", "/help/articles/"+articles[a].ref, nil); !strings.Contains(text, word) || strings.Contains(text, "ld+json") || strings.Contains(text, "og:title") {
+			t.Errorf("the page for %s describes itself to programs, or is not shown", a)
+		}
+		if _, text := s.ask("GET", "/help/search?q="+word, nil); !strings.Contains(text, articles[a].ref) {
+			t.Errorf("who may see it does not find what is for %s", a)
+		}
+	}
+	s.Must(s.RemoveMember(s.Context, s.crew.Administrator, solar.Key, memberOf(s, solar.Key)))
+	if answer, _ := s.ask("GET", "/help/articles/"+articles[solar.Audience].ref, nil); answer.StatusCode != 404 {
+		t.Errorf("who was taken out of the group reads on: %s", answer.Status)
 	}
 	// Staff find all of it.
 	s.cookies = map[string]string{}
@@ -131,9 +151,22 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	if err := json.Unmarshal([]byte(text), &e); err != nil || e.Seen || e.Place != 0 {
 		t.Errorf("explained as everyone: %s", text)
 	}
-	if _, text := s.ask("GET", "/help/search?q="+word, nil); !strings.Contains(text, articles[audience.Staff].ref) {
-		t.Error("staff do not find it in their preview")
+	_, text = s.ask("GET", "/help/search?q="+word, nil)
+	for a, h := range articles {
+		if !strings.Contains(text, h.ref) {
+			t.Errorf("staff do not find what is for %s in their preview", a)
+		}
 	}
+}
+
+// memberOf gives the only member of a group.
+func memberOf(s *site, key string) int64 {
+	list, total, err := s.Members(s.Context, s.crew.Administrator, key, "", 0)
+	s.Must(err)
+	if total != 1 || len(list) != 1 {
+		s.T.Fatalf("%d members", total)
+	}
+	return list[0].ID
 }
 
 func TestCrawlersAreServedAndNotCounted(t *testing.T) {

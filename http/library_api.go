@@ -75,7 +75,7 @@ type ArticleQuery struct {
 	Owner    int64             `query:"owner"`
 	Left     bool              `query:"left" doc:"The owner has left"`
 	Kind     string            `query:"kind"`
-	Audience audience.Audience `query:"audience" enum:"everyone,signed_in,staff"`
+	Audience audience.Audience `query:"audience" maxLength:"50"`
 	Language string            `query:"language" maxLength:"3"`
 	Behind   bool              `query:"behind" doc:"An edition is behind the source"`
 	Overdue  bool              `query:"overdue"`

@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app"
+	"hermeneus/core/audience"
 	"hermeneus/core/search"
 )
 
@@ -22,9 +23,9 @@ type MadeRow struct {
 
 // SearchAs says as whom the search is tried.
 type SearchAs struct {
-	Words    string `query:"words" maxLength:"4000"`
-	As       string `query:"as" enum:"everyone,signed_in,staff" default:"everyone"`
-	Language string `query:"language" maxLength:"5"`
+	Words    string            `query:"words" maxLength:"4000"`
+	As       audience.Audience `query:"as" maxLength:"50" default:"everyone" doc:"everyone, signed_in, staff, or group: and a group's key"`
+	Language string            `query:"language" maxLength:"5"`
 }
 
 // searchAPI sets, tries and measures the search of help centres.

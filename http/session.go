@@ -82,6 +82,11 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		return v, err
 	}
 	v.Site, v.Whole = site.ID, site.Whole
+	if staff {
+		if v.Groups, err = s.app.GroupKeys(c.UserContext()); err != nil {
+			return v, err
+		}
+	}
 	c.Locals(siteLocal, site)
 	v.Language = s.pages.words.choose(site.Languages, c.Query("lang"), c.Cookies(languageCookie), c.Get("Accept-Language"))
 	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {

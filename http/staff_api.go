@@ -72,6 +72,7 @@ func (s *server) peopleAPI(api huma.API) {
 	staffCall(api, op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
 		return nil, s.app.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
 	})
+	s.groupAPI(api)
 	type settings struct {
 		Hours int `json:"return_window_hours" doc:"1 to 720"`
 	}

@@ -104,7 +104,7 @@ func (s *server) roundAPI(api huma.API) {
 	})
 	type touching struct {
 		ArticleRef
-		Audience audience.Audience `query:"audience" enum:"everyone,signed_in,staff" doc:"As if it were for them"`
+		Audience audience.Audience `query:"audience" maxLength:"50" doc:"As if it were for them: everyone, signed_in, staff, or group: and a group's key"`
 	}
 	staffCall(api, op("GET", "/api/staff/articles/{reference}/touches", "read-touches", "What publishing or withdrawing it touches"), func(ctx context.Context, _ app.Staff, in *touching) (*body[app.Touches], error) {
 		return wrap(s.app.Touches(ctx, in.Reference, in.Audience))

@@ -84,5 +84,19 @@ type Secret struct {
 }
 
 func helpRows() []any {
-	return []any{&Synonym{}, &Pin{}, &Judged{}, &SearchReport{}, &RequestKind{}, &RequestFile{}, &Secret{}}
+	return []any{&CustomerGroup{}, &CustomerGroupMember{}, &Synonym{}, &Pin{}, &Judged{}, &SearchReport{}, &RequestKind{}, &RequestFile{}, &Secret{}}
+}
+
+// CustomerGroup is a named group of customers.
+type CustomerGroup struct {
+	ID     int64 `gorm:"primaryKey"`
+	Key    string
+	Name   string
+	MadeAt time.Time
+}
+
+// CustomerGroupMember says that a customer is in a group.
+type CustomerGroupMember struct {
+	GroupID    int64 `gorm:"primaryKey"`
+	CustomerID int64 `gorm:"primaryKey"`
 }

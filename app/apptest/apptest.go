@@ -250,8 +250,10 @@ func (w *World) Publish(c Crew, ref string) {
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, a.Version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, a.Version, ""))
 	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, a.Version, ""))
+	groups, err := w.GroupKeys(w.Context)
+	w.Must(err)
 	w.Eventually(func() bool {
-		found, err := w.Search(w.Context, app.Visitor{Preview: true}, a.Copy.Title)
+		found, err := w.Search(w.Context, app.Visitor{Preview: true, Groups: groups}, a.Copy.Title)
 		w.Must(err)
 		for _, f := range found {
 			if f.Reference == ref {

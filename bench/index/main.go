@@ -38,7 +38,7 @@ func run(articles, times, atOnce int) error {
 	for i := range docs {
 		body := strings.Join(l.Blocks(), "\n")
 		docs[i] = search.Document{Reference: fmt.Sprintf("A-%06d", i+1), Title: l.Title(3 + i%6), Keywords: []string{l.Title(2), l.Title(1)},
-			Headings: []string{l.Title(3)}, Body: body, Audience: audience.All[i%7/5]}
+			Headings: []string{l.Title(3)}, Body: body, Audience: []audience.Audience{audience.Everyone, audience.SignedIn}[i%7/5]}
 		words += len(strings.Fields(body))
 		bytes += len(body)
 	}

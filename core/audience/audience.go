@@ -1,43 +1,96 @@
 // Package audience decides who may see what.
 package audience
 
-import "slices"
+import (
+	"regexp"
+	"slices"
+	"strings"
+)
 
-// Audience is the set of people a published article is for.
+// Audience is the set of people a published article is for: one of the fixed ones, or a
+// named group of customers.
 type Audience string
 
-// The audiences, from the widest to the narrowest.
+// The fixed audiences, from the widest to the narrowest. A group stands between
+// SignedIn and Staff.
 const (
 	Everyone Audience = "everyone"
 	SignedIn Audience = "signed_in"
 	Staff    Audience = "staff"
 )
 
-// All lists the audiences from the widest to the narrowest.
-var All = []Audience{Everyone, SignedIn, Staff}
+// groupMark begins the audience of a group of customers.
+const groupMark = "group:"
 
-// Valid reports whether a is one of the audiences.
-func (a Audience) Valid() bool { return slices.Contains(All, a) }
+// GroupKey is the shape of a group's key: small letters, digits and hyphens, 40 at most.
+var GroupKey = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
 
-// WiderThan reports whether someone in a is not in b.
-func (a Audience) WiderThan(b Audience) bool { return slices.Index(All, a) < slices.Index(All, b) }
+// Group is the audience of the customers in a group, by its key.
+func Group(key string) Audience { return Audience(groupMark + key) }
+
+// Group gives the key of the group that an audience is; ok is false for the others.
+func (a Audience) Group() (key string, ok bool) {
+	key, ok = strings.CutPrefix(string(a), groupMark)
+	return key, ok && GroupKey.MatchString(key)
+}
+
+// The ranks of audiences: the wider, the lower.
+const (
+	rankEveryone = iota
+	rankSignedIn
+	rankGroup
+	rankStaff
+	rankNobody
+)
+
+func (a Audience) rank() int {
+	switch a {
+	case Everyone:
+		return rankEveryone
+	case SignedIn:
+		return rankSignedIn
+	case Staff:
+		return rankStaff
+	}
+	if _, ok := a.Group(); ok {
+		return rankGroup
+	}
+	return rankNobody
+}
+
+// Valid reports whether a is one of the audiences. Whether a group is known, the library
+// says.
+func (a Audience) Valid() bool { return a.rank() != rankNobody }
+
+// WiderThan reports whether someone in a may not be in b. Of two groups each is wider
+// than the other.
+func (a Audience) WiderThan(b Audience) bool {
+	return a.rank() < b.rank() || a.rank() == rankGroup && b.rank() == rankGroup && a != b
+}
 
 // Viewer is someone who looks. The zero Viewer is an anonymous visitor.
 type Viewer struct {
-	SignedIn bool // a customer who has signed in
-	Staff    bool // a member of staff, previewing
+	SignedIn bool     // a customer who has signed in
+	Staff    bool     // a member of staff, previewing
+	Groups   []string // keys of the groups that a customer is in; for staff, of all there are
 }
 
 // Sees lists the audiences the viewer belongs to. It is what queries and
 // indexes filter by, so that nothing else is ever fetched.
 func (v Viewer) Sees() []Audience {
-	switch {
-	case v.Staff:
-		return []Audience{Everyone, SignedIn, Staff}
-	case v.SignedIn:
-		return []Audience{Everyone, SignedIn}
+	if !v.SignedIn && !v.Staff {
+		return []Audience{Everyone}
 	}
-	return []Audience{Everyone}
+	sees := []Audience{Everyone, SignedIn}
+	for _, key := range v.Groups {
+		if GroupKey.MatchString(key) {
+			sees = append(sees, Group(key))
+		}
+	}
+	if v.Staff {
+		sees = append(sees, Staff)
+	}
+	return sees
 }
 
 // MaySee reports whether the viewer belongs to a. What is not a known audience
@@ -46,6 +99,9 @@ func (v Viewer) MaySee(a Audience) bool { return slices.Contains(v.Sees(), a) }
 
 // Words is the audience as it reads within a sentence.
 func (a Audience) Words() string {
+	if key, ok := a.Group(); ok {
+		return "the group “" + key + "” of customers"
+	}
 	switch a {
 	case SignedIn:
 		return "signed-in customers"

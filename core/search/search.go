@@ -133,15 +133,11 @@ func byScore(a, b Hit) int {
 // of the source for what is not written in it.
 func (x *Index) parts(r Request) []*part {
 	var parts []*part
-	var seen uint8
-	for _, a := range r.Viewer.Sees() {
-		seen |= audienceBit(a)
-	}
 	if s := x.shelves[r.Language]; s != nil && r.Language != x.source {
-		parts = append(parts, &part{shelf: s, request: r, audiences: seen})
+		parts = append(parts, &part{shelf: s, request: r, audiences: s.openTo(r.Viewer)})
 	}
 	if s := x.shelves[x.source]; s != nil {
-		p := &part{shelf: s, request: r, audiences: seen}
+		p := &part{shelf: s, request: r, audiences: s.openTo(r.Viewer)}
 		if len(parts) > 0 {
 			p.hidden = parts[0].shelf.byRef
 		}
@@ -161,7 +157,7 @@ type part struct {
 	shelf     *shelf
 	other     *shelf // that is looked through as well, nil for none
 	request   Request
-	audiences uint8             // that the viewer belongs to, as bits
+	audiences []bool            // that the viewer belongs to, by their numbers on the shelf
 	hidden    map[string]uint32 // editions that stand in the place of the shelf's own
 	groups    []group
 	unknown   int  // words that no document has
@@ -172,7 +168,7 @@ type part struct {
 // sees reports whether the viewer may be told of a document here.
 func (p *part) sees(id uint32) bool {
 	a := p.shelf.access[id]
-	if p.audiences&a.audience == 0 || p.request.Within != nil && !p.request.Within(a.category) {
+	if !p.audiences[a.audience] || p.request.Within != nil && !p.request.Within(a.category) {
 		return false
 	}
 	if p.hidden != nil {

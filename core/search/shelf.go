@@ -31,30 +31,49 @@ const blockEnd = 0
 
 // shelf is the index of one language.
 type shelf struct {
-	language string
-	lexicon  *lexicon
-	lists    [][]posting // by term, in the order of documents
-	df       []int32     // how many documents of today hold a term
-	docs     []document
-	gone     []bool
-	access   []access             // what sees looks at, close together
-	reads    []float32            // how often documents are read; later documents have no entry
-	lengths  [][fieldCount]uint16 // in terms
-	total    [fieldCount]int
-	alive    int
-	byRef    map[string]uint32
-	titles   titleIndex
+	language  string
+	lexicon   *lexicon
+	lists     [][]posting // by term, in the order of documents
+	df        []int32     // how many documents of today hold a term
+	docs      []document
+	gone      []bool
+	audiences map[audience.Audience]uint32 // their numbers, from 1
+	access    []access                     // what sees looks at, close together
+	reads     []float32                    // how often documents are read; later documents have no entry
+	lengths   [][fieldCount]uint16         // in terms
+	total     [fieldCount]int
+	alive     int
+	byRef     map[string]uint32
+	titles    titleIndex
 }
 
 // access tells who may see a document, and on which help centres it stands.
 type access struct {
 	category int64
-	audience uint8 // a bit of its own for each of audience.All; 0 for what nobody may see
+	audience uint32 // by its number on the shelf; 0 for what nobody may see
 }
 
-// audienceBit gives the bit of an audience.
-func audienceBit(a audience.Audience) uint8 {
-	return 1 << (slices.Index(audience.All, a) + 1) &^ 1
+// numberOf gives the number of an audience on the shelf, a new one where it has none.
+func (s *shelf) numberOf(a audience.Audience) uint32 {
+	if !a.Valid() {
+		return 0
+	}
+	n, ok := s.audiences[a]
+	if !ok {
+		n = uint32(len(s.audiences) + 1)
+		s.audiences[a] = n
+	}
+	return n
+}
+
+// openTo tells, by number, which audiences of the shelf a viewer belongs to.
+func (s *shelf) openTo(v audience.Viewer) []bool {
+	open := make([]bool, len(s.audiences)+1)
+	for _, a := range v.Sees() {
+		open[s.audiences[a]] = true
+	}
+	open[0] = false
+	return open
 }
 
 // document is what is kept of a document.
@@ -93,7 +112,7 @@ func newShelf(language string) (*shelf, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &shelf{language: language, lexicon: x, byRef: map[string]uint32{}, titles: newTitleIndex()}, nil
+	return &shelf{language: language, lexicon: x, byRef: map[string]uint32{}, audiences: map[audience.Audience]uint32{}, titles: newTitleIndex()}, nil
 }
 
 // ready cuts a document into terms.
@@ -156,7 +175,7 @@ func (s *shelf) add(r readied) {
 		s.df[p.doc]++
 	}
 	s.docs, s.gone, s.lengths = append(s.docs, r.document), append(s.gone, false), append(s.lengths, r.lengths)
-	s.access = append(s.access, access{r.category, audienceBit(r.audience)})
+	s.access = append(s.access, access{r.category, s.numberOf(r.audience)})
 	for f, n := range r.lengths {
 		s.total[f] += int(n)
 	}
@@ -245,7 +264,7 @@ func (s *shelf) clone() *shelf {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
 	c.df, c.docs, c.gone, c.lengths = slices.Clone(s.df), slices.Clone(s.docs), slices.Clone(s.gone), slices.Clone(s.lengths)
-	c.access = slices.Clone(s.access)
+	c.access, c.audiences = slices.Clone(s.access), maps.Clone(s.audiences)
 	c.lists = make([][]posting, len(s.lists))
 	for i, list := range s.lists {
 		c.lists[i] = slices.Clip(list) // what is added to it goes elsewhere

@@ -54,12 +54,6 @@ export const states: Record<string, string> = {
   published: 'Published',
 }
 
-export const audiences: Record<string, string> = {
-  everyone: 'Everyone',
-  signed_in: 'Signed-in customers',
-  staff: 'Staff only',
-}
-
 export const channels: Record<string, string> = {
   help: 'Help centre',
   chat: 'Chat',

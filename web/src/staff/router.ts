@@ -65,6 +65,11 @@ export const router = createRouter({
       meta: { title: 'Review paths' },
     },
     {
+      path: '/settings/groups',
+      component: () => import('./views/Groups.vue'),
+      meta: { title: 'Groups of customers' },
+    },
+    {
       path: '/settings/people/:id/hand-over',
       component: () => import('./views/HandOver.vue'),
       props: true,

@@ -2,7 +2,8 @@
 import { Input, InputNumber, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
-import { audiences, states } from '../../shared/words'
+import { states } from '../../shared/words'
+import { audienceChoices } from '../use/audiences'
 import { articleKinds } from '../use/kinds'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
@@ -79,7 +80,7 @@ async function save() {
         id="audience"
         v-model="form.audience"
         :disabled="locked"
-        :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
+        :options="audienceChoices"
         @chosen="save"
       />
       <p v-if="group" class="wide small faded">

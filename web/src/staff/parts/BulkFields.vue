@@ -2,7 +2,7 @@
 import { Input } from 'ant-design-vue'
 import { computed } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { audiences } from '../../shared/words'
+import { audienceChoices } from '../use/audiences'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
 
@@ -62,11 +62,7 @@ const ways = computed(() =>
     </template>
     <template v-if="form.what === 'audience'">
       <label for="bulk-audience">For whom</label>
-      <Choice
-        id="bulk-audience"
-        v-model="form.audience"
-        :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
-      />
+      <Choice id="bulk-audience" v-model="form.audience" :options="audienceChoices" />
     </template>
     <template v-if="form.what === 'add_keywords' || form.what === 'remove_keywords'">
       <label for="bulk-words">Keywords, with commas</label>

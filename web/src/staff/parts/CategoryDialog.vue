@@ -2,9 +2,9 @@
 import { Button, Input, Modal, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { audiences } from '../../shared/words'
 import { has } from '../session'
 import { useAct } from '../use/act'
+import { audienceChoices } from '../use/audiences'
 import { keepMedia } from '../use/files'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
@@ -141,11 +141,7 @@ async function choosePicture(e: Event) {
         ]"
       />
       <label for="category-audience">New articles in it are for</label>
-      <Choice
-        id="category-audience"
-        v-model="form.audience"
-        :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
-      />
+      <Choice id="category-audience" v-model="form.audience" :options="audienceChoices" />
       <label for="category-picture">Picture in the help centre</label>
       <span class="row">
         <img v-if="picture" :src="picture" alt="The category’s picture" width="56" />

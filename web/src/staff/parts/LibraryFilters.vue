@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { api, call } from '../../shared/api/client'
-import { audiences, states } from '../../shared/words'
+import { states } from '../../shared/words'
 import { who } from '../session'
+import { audiences } from '../use/audiences'
 import { articleKinds } from '../use/kinds'
 import type { Filter } from '../use/filter'
 import { useLoad } from '../use/load'

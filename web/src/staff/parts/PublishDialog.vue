@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { Button, Input, Modal } from 'ant-design-vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { audiences } from '../../shared/words'
 import { useAct } from '../use/act'
+import { audienceChoices } from '../use/audiences'
 import { usePublishing } from '../use/round'
 import Choice from './Choice.vue'
 import TimeField from './TimeField.vue'
@@ -45,11 +45,7 @@ async function go() {
   <Modal v-model:open="open" :title="`Publish “${article.copy.title}”`" :footer="null">
     <form class="fields" @submit.prevent="go">
       <label for="publish-audience">For whom</label>
-      <Choice
-        id="publish-audience"
-        v-model="form.audience"
-        :options="Object.entries(audiences).map(([value, label]) => ({ value, label }))"
-      />
+      <Choice id="publish-audience" v-model="form.audience" :options="audienceChoices" />
       <div class="row" role="radiogroup" aria-label="When">
         <label><input v-model="form.when" type="radio" value="now" /> Now</label>
         <label><input v-model="form.when" type="radio" value="later" /> At a time</label>

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { percent } from '../../shared/format'
 import { useAct } from '../use/act'
+import { audienceChoices } from '../use/audiences'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
 import Failed from './Failed.vue'
@@ -19,7 +20,7 @@ const route = useRoute()
 const router = useRouter()
 const words = ref(String(route.query.words ?? ''))
 const asked = refDebounced(words, 250)
-const as = ref<'everyone' | 'signed_in' | 'staff'>('everyone')
+const as = ref('everyone')
 const language = ref(props.languages[0] ?? 'en')
 const open = ref('')
 
@@ -71,11 +72,17 @@ async function changed() {
   await tried.reload()
 }
 defineExpose({ reload: tried.reload })
-const whom = [
-  { value: 'everyone' as const, label: 'somebody not signed in' },
-  { value: 'signed_in' as const, label: 'a signed-in customer' },
-  { value: 'staff' as const, label: 'staff' },
-]
+const named: Record<string, string> = {
+  everyone: 'somebody not signed in',
+  signed_in: 'a signed-in customer',
+  staff: 'staff',
+}
+const whom = computed(() =>
+  audienceChoices.value.map((a) => ({
+    value: a.value,
+    label: named[a.value] ?? `a customer in “${a.label}”`,
+  })),
+)
 const bare = (r: Schemas['TriedResult']) => r.passage?.map((p) => p.text).join('') ?? ''
 </script>
 

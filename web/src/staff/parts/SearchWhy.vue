@@ -8,7 +8,7 @@ import Failed from './Failed.vue'
 const props = defineProps<{
   site: number
   words: string
-  as: 'everyone' | 'signed_in' | 'staff'
+  as: string
   language: string
   reference: string
 }>()

@@ -1,5 +1,5 @@
 import { computed, reactive, watch, type Ref } from 'vue'
-import { api, call, type Schemas } from '../../shared/api/client'
+import { api, call } from '../../shared/api/client'
 import { useLoad } from './load'
 
 /** The fields of a step that makes something live, and what it would touch. */
@@ -19,9 +19,7 @@ export function usePublishing(reference: () => string, open: Ref<boolean>, prese
             api.GET('/api/staff/articles/{reference}/touches', {
               params: {
                 path: { reference: reference() },
-                query: form.audience
-                  ? { audience: form.audience as Schemas['Article']['audience'] & 'everyone' }
-                  : {},
+                query: form.audience ? { audience: form.audience } : {},
               },
             }),
           )
@@ -29,7 +27,7 @@ export function usePublishing(reference: () => string, open: Ref<boolean>, prese
   )
   const step = computed(() => ({
     action: form.when === 'now' ? ('publish' as const) : ('schedule' as const),
-    audience: form.audience as 'everyone',
+    audience: form.audience,
     change: form.change,
     ...(form.when === 'later' ? { at: form.at, second: form.second } : {}),
   }))

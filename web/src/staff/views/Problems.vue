@@ -3,12 +3,12 @@ import { Button, Input, Textarea } from 'ant-design-vue'
 import { ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
-import { audiences } from '../../shared/words'
 import Choice from '../parts/Choice.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import { has } from '../session'
 import { useAct } from '../use/act'
+import { audienceChoices, audienceWords } from '../use/audiences'
 import { useLoad } from '../use/load'
 
 /** Known problems: one cause of many questions, and what customers are told of it. */
@@ -46,7 +46,6 @@ async function tell() {
   }
 }
 const fault = (field: string) => refused.value?.field(field)
-const whom = Object.entries(audiences).map(([value, label]) => ({ value, label }))
 </script>
 
 <template>
@@ -88,7 +87,7 @@ const whom = Object.entries(audiences).map(([value, label]) => ({ value, label }
           </span>
         </div>
         <p v-if="p.notice && editing?.id !== p.id" class="small notice">
-          “{{ p.notice }}” <span class="faded">for {{ audiences[p.audience]?.toLowerCase() }}</span>
+          “{{ p.notice }}” <span class="faded">for {{ audienceWords(p.audience) }}</span>
           <RouterLink v-if="p.reference" :to="`/library/${p.reference}`" class="more">{{
             p.reference
           }}</RouterLink>
@@ -98,7 +97,7 @@ const whom = Object.entries(audiences).map(([value, label]) => ({ value, label }
           <Textarea id="notice" v-model:value="editing.notice" :rows="2" :maxlength="300" />
           <p v-if="fault('notice')" class="fault">{{ fault('notice') }}</p>
           <label for="notice-for">For</label>
-          <Choice id="notice-for" v-model="editing.audience" :options="whom" />
+          <Choice id="notice-for" v-model="editing.audience" :options="audienceChoices" />
           <label for="notice-article">The article that says more, if there is one</label>
           <Input id="notice-article" v-model:value="editing.reference" placeholder="A-0042" :maxlength="12" />
           <p v-if="fault('reference')" class="fault">{{ fault('reference') }}</p>

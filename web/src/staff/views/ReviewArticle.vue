@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import { ago, counted, exact, percent } from '../../shared/format'
-import { audiences, states } from '../../shared/words'
+import { states } from '../../shared/words'
 import Comments from '../parts/Comments.vue'
 import DecisionBox from '../parts/DecisionBox.vue'
 import Failed from '../parts/Failed.vue'
@@ -11,6 +11,7 @@ import Frame from '../parts/Frame.vue'
 import OutcomeBar from '../parts/OutcomeBar.vue'
 import SpanWords from '../parts/SpanWords.vue'
 import TouchesList from '../parts/TouchesList.vue'
+import { audienceWords } from '../use/audiences'
 import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
 
@@ -132,7 +133,7 @@ async function decided() {
           <span :title="exact(loaded.article.submitted_at)">{{
             ago(loaded.article.submitted_at)
           }}</span></template
-        >. For {{ audiences[loaded.article.audience]?.toLowerCase() }}, in {{ loaded.article.category.name }}.
+        >. For {{ audienceWords(loaded.article.audience) }}, in {{ loaded.article.category.name }}.
       </p>
       <DecisionBox :article="loaded.article" :round="loaded.round" @changed="reload" @decided="decided" />
       <h2 class="sub">Comments</h2>

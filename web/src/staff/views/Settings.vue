@@ -74,6 +74,7 @@ async function saveHours() {
     <h1>Settings</h1>
     <p class="row">
       <RouterLink to="/settings/sites">Help centres</RouterLink>
+      <RouterLink to="/settings/groups">Groups of customers</RouterLink>
       <RouterLink to="/settings/problems">Known problems</RouterLink>
       <RouterLink to="/settings/templates">Templates</RouterLink>
       <RouterLink to="/settings/paths">Review paths</RouterLink>
