@@ -12,7 +12,7 @@ import (
 // helping sets what the help centre asks and finds: kinds of requests, words that mean
 // the same, a pin, a notice of a known problem, and a customer's requests.
 func (w *world) helping(ctx context.Context) error {
-	for _, part := range []func(context.Context) error{w.kinds, w.search, w.notice, w.customerRequests, w.quietMail} {
+	for _, part := range []func(context.Context) error{w.kinds, w.grouping, w.search, w.notice, w.customerRequests, w.quietMail} {
 		if err := part(ctx); err != nil {
 			return err
 		}

@@ -19,7 +19,7 @@ import (
 	"hermeneus/core/exchange"
 )
 
-//go:embed library editions pictures/*.png front-door.json
+//go:embed library groups editions pictures/*.png front-door.json
 var content embed.FS
 
 // page is one article of the demo library, as its file says.

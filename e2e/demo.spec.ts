@@ -76,6 +76,7 @@ test('every view of the bot, the people and the figures, full, is accessible', a
   await expect(maren.getByText('Began')).toBeVisible()
   await accessible(maren)
   await open(maren, '/staff/settings', 'People')
+  await open(maren, '/staff/settings/groups', 'Groups of customers')
   await open(maren, '/staff/nowhere', 'There is no page')
   await maren.goto(server.url + '/staff/today')
   await expect(maren.getByRole('heading', { name: 'Today' })).toBeVisible()

@@ -204,3 +204,60 @@ test('staff try, explain, pin and judge; the figure says what it moved', async (
   await maren.getByRole('button', { name: /What customers are told of Line down/ }).click()
   await accessible(maren)
 })
+
+test('what is for a group of customers, its members meet and nobody else', async ({ browser }) => {
+  const about = '/help/search?q=' + encodeURIComponent('how do exporters vote at the meeting')
+  const title = "The exporters' meeting, and how you vote"
+  const asks = async (page: Page, finds: boolean) => {
+    await page.goto(server.url + about)
+    await expect(page.locator('.results, h1').first()).toBeVisible()
+    await expect(page.getByRole('link', { name: title })).toHaveCount(finds ? 2 : 0) // a result, and the source of the answer
+  }
+  const anybody = await visitor(browser)
+  await asks(anybody, false)
+  const wim = await visitor(browser)
+  await signIn(wim)
+  await asks(wim, true)
+  await wim.locator('.results').getByRole('link', { name: title }).click()
+  await expect(wim.getByText('For a group of customers')).toBeVisible()
+  await accessible(wim)
+  const address = wim.url()
+  await anybody.goto(address)
+  await expect(anybody.getByRole('heading', { level: 1 })).toHaveText('There is no page here')
+
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/settings/groups')
+  await maren.getByRole('button', { name: 'Customers in Solar exporters' }).click()
+  const members = maren.getByRole('region', {
+    name: 'Customers in Solar exporters',
+  })
+  await members.getByRole('button', { name: 'Take Wim Castor out' }).click()
+  await expect(members.getByText('Wim Castor')).toHaveCount(0)
+  await accessible(maren)
+  expect((await wim.goto(address))?.status()).toBe(404)
+  await asks(wim, false)
+
+  await members.getByLabel('Mail address of a customer').fill('nobody@post.example')
+  await members.getByRole('button', { name: 'Put in' }).click()
+  await expect(members.getByText('No customer has this mail address.')).toBeVisible()
+  await members.getByLabel('Mail address of a customer').fill('wim@post.example')
+  await members.getByRole('button', { name: 'Put in' }).click()
+  await expect(members.getByText('Wim Castor')).toBeVisible()
+  await asks(wim, true)
+
+  // A new group can be chosen at once; one that something is for cannot be taken away.
+  await maren.getByLabel('A new group').fill('Heat pump trial')
+  await maren.getByRole('button', { name: 'Add a group' }).click()
+  await expect(maren.getByRole('button', { name: 'Take Heat pump trial away' })).toBeVisible()
+  await maren.getByRole('button', { name: 'Take Solar exporters away' }).click()
+  await expect(maren.getByText('Something is still for this group')).toBeVisible()
+  await maren.getByRole('link', { name: 'Library' }).first().click()
+  await maren.getByRole('link', { name: title }).click()
+  await maren.getByRole('tab', { name: 'Properties' }).click()
+  await expect(maren.getByLabel('For whom')).toHaveValue('group:solar-exporters')
+  await maren.getByLabel('For whom').selectOption('Heat pump trial')
+  await expect(maren.getByText('Customers in the group “Heat pump trial”')).toBeVisible()
+  await expect.poll(async () => (await wim.goto(address))?.status()).toBe(404)
+  await maren.getByLabel('For whom').selectOption('Solar exporters')
+  await expect.poll(async () => (await wim.goto(address))?.status()).toBe(200)
+})

@@ -69,9 +69,10 @@ const fault = (field: string) => refused.value?.field(field)
             <strong>{{ g.name }}</strong>
             <span class="faded small more">
               {{ counted(g.members, 'customer') }};
-              <RouterLink :to="{ path: '/library', query: { audience: g.audience } }">{{
-                g.uses ? `${counted(g.uses, 'thing')} for it` : 'nothing is for it'
-              }}</RouterLink>
+              <RouterLink v-if="g.uses" :to="{ path: '/library', query: { audience: g.audience } }"
+                >{{ counted(g.uses, 'thing') }} for it</RouterLink
+              >
+              <template v-else>nothing is for it</template>
             </span>
           </span>
           <span v-if="mayChange" class="row">
