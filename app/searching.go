@@ -2,13 +2,10 @@ package app
 
 import (
 	"context"
-	"fmt"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
-	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
@@ -135,7 +132,7 @@ func (a *App) find(db *gorm.DB, v Visitor, words string, limit int) (Findings, e
 	}
 	found := Findings{Results: results, Instead: hits.Instead, More: len(results) > limit}
 	found.Results = results[:min(limit, len(results))]
-	found.Answer, err = a.composeAnswer(db, r, found.Results)
+	found.Answer, err = a.composeAnswer(db, v, r, found.Results)
 	return found, err
 }
 
@@ -158,118 +155,12 @@ func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Resu
 	return a.confirm(db, v, found.Fitting())
 }
 
-// confirm asks the database about what the index gave, so that an index a moment behind
-// shows nobody what is no longer for them, or is no longer live. What it says of the live
-// revision is taken from it; only what it is behind with is read from the database.
-func (a *App) confirm(db *gorm.DB, v Visitor, hits []search.Hit) ([]Result, error) {
-	references := make([]string, len(hits))
-	for i, h := range hits {
-		references[i] = h.Reference
-	}
-	known, err := standing(db, v, references)
-	if err != nil {
-		return nil, err
-	}
-	var late []string
-	for _, h := range hits {
-		if r, ok := known[h.Reference]; ok && r.Revision != h.Revision {
-			late = append(late, h.Reference)
-		}
-	}
-	read, err := cards(db, v, late)
-	if err != nil {
-		return nil, err
-	}
-	var results []Result
-	for _, h := range hits {
-		stands, ok := known[h.Reference]
-		r := read[h.Reference]
-		if ok && stands.Revision == h.Revision {
-			number, language, _ := article.ParseEdition(h.Reference)
-			r = Result{Category: stands.Category, Language: language, Card: flow.Card{Reference: h.Reference,
-				Revision: article.RevisionReference(number, h.Revision), Title: h.Title, Summary: h.Summary}}
-		}
-		if r.Reference == "" {
-			continue
-		}
-		r.Passage, r.hit = h.Passage, h
-		results = append(results, r)
-	}
-	return results, nil
-}
-
-// stands is where an edition is found, and which of its revisions is live.
-type stands struct {
-	Number, Revision   int
-	Language, Category string
-}
-
-// standing gives those of the editions that are live and that the visitor may see.
-func standing(db *gorm.DB, v Visitor, references []string) (map[string]stands, error) {
-	numbers, languages := editionsIn(references)
-	known := make(map[string]stands, len(numbers))
-	if len(numbers) == 0 {
-		return known, nil
-	}
-	var rows []stands
-	err := db.Raw(`SELECT a.number, e.language, r.number AS revision, c.name AS category
-		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
-		JOIN editions e ON e.article_id = a.id AND e.language = w.language
-		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+v.filter(), numbers, languages, v.Viewer().Sees()).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("asking what is live: %w", err)
-	}
-	for _, r := range rows {
-		known[article.EditionReference(r.Number, r.Language)] = r
-	}
-	return known, nil
-}
-
-// editionsIn takes references of editions apart.
-func editionsIn(references []string) (numbers pq.Int64Array, languages pq.StringArray) {
-	for _, ref := range references {
-		if n, language, ok := article.ParseEdition(ref); ok {
-			numbers, languages = append(numbers, int64(n)), append(languages, language)
-		}
-	}
-	return numbers, languages
-}
-
-// cards gives the live editions of the references that the visitor may see.
-func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, error) {
-	found := map[string]Result{}
-	numbers, languages := editionsIn(references)
-	if len(numbers) == 0 {
-		return found, nil
-	}
-	var rows []struct {
-		Number, Revision                                       int
-		Language, Title, Body, SearchDescription, CategoryName string
-	}
-	err := db.Raw(`SELECT a.number, e.language, r.number AS revision, r.title, CASE WHEN r.search_description = '' THEN left(r.body, 1200) ELSE '' END AS body,
-			r.search_description, c.name AS category_name
-		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
-		JOIN editions e ON e.article_id = a.id AND e.language = w.language
-		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+v.filter(), numbers, languages, v.Viewer().Sees()).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("reading articles: %w", err)
-	}
-	for _, r := range rows {
-		ref := article.EditionReference(r.Number, r.Language)
-		found[ref] = Result{Category: r.CategoryName, Language: r.Language, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
-			Title: r.Title, Summary: summary(r.SearchDescription, article.Read(r.Body))}}
-	}
-	return found, nil
-}
-
 // composedOf is how many of the results an answer is composed of, at most.
 const composedOf = 3
 
 // composeAnswer makes an answer of what the search found. The texts are read anew, for the
 // visitor, and only when the index thinks that an answer is likely.
-func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*Composed, error) {
+func (a *App) composeAnswer(db *gorm.DB, v Visitor, r search.Request, results []Result) (*Composed, error) {
 	var hits []search.Hit
 	for _, one := range results {
 		hits = append(hits, one.hit)
@@ -278,7 +169,7 @@ func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*C
 		return nil, nil
 	}
 	top := results[:min(composedOf, len(results))]
-	bodies, err := bodiesOf(db, r.Viewer, top)
+	bodies, err := bodiesOf(db, v, top)
 	if err != nil {
 		return nil, err
 	}
@@ -299,30 +190,6 @@ func (a *App) composeAnswer(db *gorm.DB, r search.Request, results []Result) (*C
 		}
 	}
 	return out, nil
-}
-
-// bodiesOf reads the live texts of results, for who may see them.
-func bodiesOf(db *gorm.DB, viewer audience.Viewer, results []Result) (map[string]string, error) {
-	references := make([]string, len(results))
-	for i, r := range results {
-		references[i] = r.Reference
-	}
-	numbers, languages := editionsIn(references)
-	var rows []struct {
-		Number         int
-		Language, Body string
-	}
-	err := db.Raw(`SELECT a.number, e.language, r.body FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
-		JOIN editions e ON e.article_id = a.id AND e.language = w.language JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ?`,
-		numbers, languages, viewer.Sees()).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("reading the texts of an answer: %w", err)
-	}
-	bodies := map[string]string{}
-	for _, r := range rows {
-		bodies[article.EditionReference(r.Number, r.Language)] = r.Body
-	}
-	return bodies, nil
 }
 
 // themesShown is how many categories are named when nothing was found.

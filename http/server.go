@@ -8,6 +8,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/url"
+	"slices"
 	"strings"
 	"time"
 
@@ -16,7 +17,7 @@ import (
 	"github.com/gofiber/fiber/v2"
 	"github.com/gofiber/fiber/v2/middleware/compress"
 	"github.com/gofiber/fiber/v2/middleware/limiter"
-	"github.com/gofiber/fiber/v2/middleware/recover"
+	recovering "github.com/gofiber/fiber/v2/middleware/recover"
 
 	"hermeneus/app"
 )
@@ -68,7 +69,7 @@ func New(a *app.App, options Options) (*Server, error) {
 		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: bodyLimit, ReadBufferSize: headLimit, Immutable: true,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, ErrorHandler: s.failed,
 	})
-	f.Use(recover.New(recover.Config{EnableStackTrace: true}))
+	f.Use(recovering.New(recovering.Config{EnableStackTrace: true}))
 	f.Use(s.protect)
 	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: asItIs}))
 	f.Use(s.identify)
@@ -173,7 +174,14 @@ func policyFor(path string) string {
 
 // failed answers an error that no handler answered: a problem document to
 // programs, a page to people.
-func (s *server) failed(c *fiber.Ctx, err error) error {
+func (s *server) failed(c *fiber.Ctx, err error) (answered error) {
+	defer func() {
+		// What recovers handlers does not stand around this: it must end no more than the one request.
+		if r := recover(); r != nil {
+			slog.Error("answering a failure failed", "error", err, "panic", r)
+			answered = c.Status(fiber.StatusInternalServerError).SendString("Something went wrong on our side. Try again in a moment.\n")
+		}
+	}()
 	p := toProblem(err)
 	var fiberError *fiber.Error
 	if errors.As(err, &fiberError) {
@@ -190,8 +198,12 @@ func (s *server) failed(c *fiber.Ctx, err error) error {
 
 // near gives what the visitor may have looked for at an address where there is nothing.
 func (s *server) near(c *fiber.Ctx, p *Problem) []app.Result {
+	// A request that was broken off or cannot be read has no route, and no parameters to ask for.
+	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || !slices.Contains(c.Route().Params, "slug") {
+		return nil
+	}
 	name, err := url.PathUnescape(c.Params("slug"))
-	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || err != nil || name == "" {
+	if err != nil || name == "" {
 		return nil
 	}
 	found, err := s.app.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
