@@ -35,11 +35,11 @@ func (a *App) confirm(db *gorm.DB, v Visitor, hits []search.Hit) ([]Result, erro
 	}
 	var results []Result
 	for _, h := range hits {
-		stands, ok := known[h.Reference]
+		now, ok := known[h.Reference]
 		r := read[h.Reference]
-		if ok && stands.Revision == h.Revision {
+		if ok && now.Revision == h.Revision {
 			number, language, _ := article.ParseEdition(h.Reference)
-			r = Result{Category: stands.Category, Language: language, Card: flow.Card{Reference: h.Reference,
+			r = Result{Category: now.Category, Language: language, Card: flow.Card{Reference: h.Reference,
 				Revision: article.RevisionReference(number, h.Revision), Title: h.Title, Summary: h.Summary}}
 		}
 		if r.Reference == "" {

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"github.com/lib/pq"
-	"golang.org/x/text/unicode/norm"
 	"gorm.io/gorm"
 
 	"hermeneus/core/audience"
@@ -44,28 +43,13 @@ func listGroups(db *gorm.DB, key string) ([]Group, error) {
 	return groups, err
 }
 
-// keyOf makes a key of a group's name: its letters and digits without marks.
-func keyOf(name string) string {
-	var key strings.Builder
-	for _, r := range norm.NFKD.String(strings.ToLower(name)) {
-		switch {
-		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
-			key.WriteRune(r)
-		case (r == ' ' || r == '-' || r == '_' || r == '/') && key.Len() > 0 && !strings.HasSuffix(key.String(), "-"):
-			key.WriteByte('-')
-		}
-	}
-	short := key.String()[:min(key.Len(), 40)]
-	return strings.Trim(short, "-")
-}
-
 // AddGroup adds a group without members. Its key is made of the name, and stays when
 // the name changes.
 func (a *App) AddGroup(ctx context.Context, by Staff, name string) (Group, error) {
 	if err := by.may("Adding a group of customers", role.Administrator); err != nil {
 		return Group{}, err
 	}
-	row := store.CustomerGroup{Name: strings.TrimSpace(name), Key: keyOf(name), MadeAt: a.now()}
+	row := store.CustomerGroup{Name: strings.TrimSpace(name), Key: audience.KeyOf(name), MadeAt: a.now()}
 	var f fields
 	f.text("name", row.Name, 60)
 	f.require(row.Name == "" || audience.GroupKey.MatchString(row.Key), "name", "Use some letters or digits of the Latin alphabet.")

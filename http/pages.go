@@ -52,7 +52,7 @@ func loadPages(files *assets, options Options, now func() time.Time) (*pages, er
 var plainWords = regexp.MustCompile(`\{\{\$?\.T "([\w.]+)"\}\}`)
 
 // loadPage reads a page for one language: words with nothing to fill in are written into
-// the template, since looking them up for every visit took a tenth of its time.
+// the template, so that no visit looks them up.
 func loadPage(name, l string, all words) (*template.Template, error) {
 	t := template.New("frame.html").Funcs(template.FuncMap{
 		"trusted": func(s string) template.HTML { return template.HTML(s) }, // sanitised when it was saved

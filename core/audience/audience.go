@@ -5,6 +5,8 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+
+	"golang.org/x/text/unicode/norm"
 )
 
 // Audience is the set of people a published article is for: one of the fixed ones, or a
@@ -24,6 +26,21 @@ const groupMark = "group:"
 
 // GroupKey is the shape of a group's key: small letters, digits and hyphens, 40 at most.
 var GroupKey = regexp.MustCompile(`^[a-z0-9][a-z0-9-]{0,39}$`)
+
+// KeyOf makes a key of a group's name: its letters and digits without marks, "" when it
+// has none.
+func KeyOf(name string) string {
+	var key strings.Builder
+	for _, r := range norm.NFKD.String(strings.ToLower(name)) {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			key.WriteRune(r)
+		case strings.ContainsRune(" -_/", r) && key.Len() > 0 && !strings.HasSuffix(key.String(), "-"):
+			key.WriteByte('-')
+		}
+	}
+	return strings.Trim(key.String()[:min(key.Len(), 40)], "-")
+}
 
 // Group is the audience of the customers in a group, by its key.
 func Group(key string) Audience { return Audience(groupMark + key) }

@@ -1,6 +1,9 @@
 package audience
 
-import "testing"
+import (
+	"strings"
+	"testing"
+)
 
 func TestWhoMaySeeWhat(t *testing.T) {
 	anonymous, customer, staff := Viewer{}, Viewer{SignedIn: true}, Viewer{Staff: true, Groups: []string{"solar", "tenants"}}
@@ -48,6 +51,20 @@ func TestWhoMaySeeWhat(t *testing.T) {
 	for a, want := range map[Audience]bool{Everyone: true, Group("solar-2"): true, Group(""): false, Group("Solar"): false, Group("-x"): false, "group": false, "": false} {
 		if a.Valid() != want {
 			t.Errorf("%q valid: %v", a, a.Valid())
+		}
+	}
+}
+
+func TestAGroupsKeyIsMadeOfItsName(t *testing.T) {
+	for name, want := range map[string]string{
+		" Solar & Wärme owners ":        "solar-warme-owners",
+		"A/B -- trial_2":                "a-b-trial-2",
+		"…!":                            "",
+		strings.Repeat("x", 39) + " yz": strings.Repeat("x", 39),
+	} {
+		got := KeyOf(name)
+		if got != want || got != "" && !GroupKey.MatchString(got) {
+			t.Errorf("%q has the key %q, want %q", name, got, want)
 		}
 	}
 }

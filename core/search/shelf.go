@@ -69,10 +69,9 @@ func (s *shelf) numberOf(a audience.Audience) uint32 {
 // openTo tells, by number, which audiences of the shelf a viewer belongs to.
 func (s *shelf) openTo(v audience.Viewer) []bool {
 	open := make([]bool, len(s.audiences)+1)
-	for _, a := range v.Sees() {
-		open[s.audiences[a]] = true
+	for a, n := range s.audiences {
+		open[n] = v.MaySee(a)
 	}
-	open[0] = false
 	return open
 }
 
