@@ -146,29 +146,37 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 }
 
 // askedBefore gives what customers typed in questions in which they opened the
-// article, the latest last.
+// article, the latest last. Options of a flow that they took are no words of theirs.
 func (a *App) askedBefore(ctx context.Context, reference string) ([]string, error) {
 	questions, err := a.questions(ctx)
 	if err != nil {
 		return nil, err
 	}
 	const latest = 200
-	var list []string
-	for _, q := range questions {
-		opened := slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
-			return e.Kind == outcome.Opened && strings.HasPrefix(e.Ref, reference+"@")
-		})
-		if !opened {
-			continue
+	var opened []outcome.Question
+	var askers []string
+	for _, q := range slices.Backward(questions) {
+		if len(opened) == latest {
+			break
 		}
-		for _, e := range q.Evidence {
-			if e.Kind == outcome.Asked && e.Text != "" {
-				list = append(list, e.Text)
-				break
-			}
+		if slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
+			return e.Kind == outcome.Opened && strings.HasPrefix(e.Ref, reference+"@")
+		}) {
+			opened, askers = append(opened, q), append(askers, q.Asker)
 		}
 	}
-	return list[max(0, len(list)-latest):], nil
+	options, err := chosenBy(a.db.WithContext(ctx), askers)
+	if err != nil {
+		return nil, err
+	}
+	var list []string
+	for _, q := range slices.Backward(opened) {
+		typed := slices.IndexFunc(q.Evidence, func(e outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !options.is(e) })
+		if typed >= 0 {
+			list = append(list, q.Evidence[typed].Text)
+		}
+	}
+	return list, nil
 }
 
 func tally(asked []string) []AskedWords {

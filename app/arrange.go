@@ -161,6 +161,10 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 				return err
 			}
 		}
+		var moved []int64
+		if err := tx.Raw(`SELECT id FROM articles WHERE category_id = ?`, id).Scan(&moved).Error; err != nil {
+			return err
+		}
 		for _, sql := range []string{
 			`UPDATE articles SET category_id = @into, position = position + (SELECT coalesce(max(position), 0) FROM articles WHERE category_id = @into) WHERE category_id = @id`,
 			`UPDATE categories SET parent_id = @into, position = position + (SELECT coalesce(max(position), 0) FROM categories WHERE parent_id = @into) WHERE parent_id = @id`,
@@ -169,6 +173,11 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 		} {
 			if err := tx.Exec(sql, map[string]any{"id": id, "into": into}).Error; err != nil {
 				return fmt.Errorf("merging categories: %w", err)
+			}
+		}
+		for _, article := range moved { // the index knows an article's category
+			if err := store.Announce(tx, store.ArticleChanged, article); err != nil {
+				return err
 			}
 		}
 		return a.note(tx, by, store.Trail{CategoryID: &to.ID, Subject: to.Name, Action: "merged category", Note: from.Name + " into " + to.Name})

@@ -512,7 +512,7 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 	w.Must(err)
 	copied := a.Copy
 	copied.Body = "<p>b, and more</p>"
-	w.Must(second(w.SaveArticle(w.Context, bea, live, "tab2", copied, a.Version)))
+	w.Must(second(w.SaveArticle(w.Context, bea, live, app.Save{Text: copied, Version: a.Version, Tab: "tab2"})))
 	undo, err := w.AskUndo(w.Context, c.Author, id)
 	w.Must(err)
 	done(w, c.Author, undo, &result)
@@ -525,4 +525,70 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 	if kind(second(w.AskUndo(w.Context, demoted, id))) != app.Denied {
 		t.Error("somebody without the role takes a change back")
 	}
+}
+
+// A withdrawal of many is one like any other: the end that was set goes with it, and who
+// follows an article is told; undone, both come back.
+func TestABulkWithdrawalTakesItsEndDateAlong(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	ref := w.Draft(c.Author, under(w, c.Author, 0, "Bills"), "Prices", "<p>Prices.</p>", audience.Everyone)
+	w.Publish(c, ref)
+	w.Must(w.Follow(w.Context, c.Reviewer, ref, true))
+	ends := w.Time().Add(48 * time.Hour)
+	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: ends.Format("2006-01-02T15:04")}))
+	told := func() int {
+		news, err := w.News(w.Context, c.Reviewer, app.NewsChanged, 1)
+		w.Must(err)
+		return news.Total
+	}
+	before := told()
+	id, err := w.AskBulk(w.Context, c.Publisher, app.Bulk{References: []string{ref}, Withdraw: true})
+	w.Must(err)
+	done(w, c.Publisher, id, &app.BulkResult{})
+	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	w.Must(err)
+	if a.LiveRevision != 0 || a.Ends != nil || told() != before+1 {
+		t.Errorf("withdrawn: live %d, ends %+v, told %d times", a.LiveRevision, a.Ends, told()-before)
+	}
+	undo, err := w.AskUndo(w.Context, c.Publisher, id)
+	w.Must(err)
+	done(w, c.Publisher, undo, &app.BulkResult{})
+	if a, err = w.ReadArticle(w.Context, c.Author, ref); err != nil || a.LiveRevision == 0 || a.Ends == nil || told() != before+2 {
+		t.Errorf("back: live %d, ends %+v, told %d times, %v", a.LiveRevision, a.Ends, told()-before, err)
+	}
+
+	// Withdrawn and published again, nothing of the old end is left.
+	id, err = w.AskBulk(w.Context, c.Publisher, app.Bulk{References: []string{ref}, Withdraw: true})
+	w.Must(err)
+	done(w, c.Publisher, id, &app.BulkResult{})
+	w.Must(save(w, c.Author, ref, "t", text("Prices of spring", "<p>Other prices.</p>")))
+	w.Publish(c, ref)
+	w.Wait(72 * time.Hour)
+	time.Sleep(1500 * time.Millisecond) // longer than what is due is looked for
+	if a, err = w.ReadArticle(w.Context, c.Author, ref); err != nil || a.LiveRevision == 0 {
+		t.Errorf("it vanished at the end that was set before: %v", err)
+	}
+}
+
+// The index knows the category of what was merged, on every instance.
+func TestWhatWasMergedIsFoundInItsNewPlace(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills, solar := under(w, c.Author, 0, "Bills"), under(w, c.Author, 0, "Solar")
+	ref := w.Draft(c.Author, bills, "Register your panels", "<p>Register.</p>", audience.Everyone)
+	w.Publish(c, ref)
+	site, err := w.KeepSite(w.Context, c.Administrator, app.Site{Name: "Solar help", Hosts: []string{"solar.localhost"}, BrandColour: "#1D5140", AccentColour: "#98301F", Languages: []string{"en"}, Categories: []int64{solar}})
+	w.Must(err)
+	other := w.Instance()
+	found := func(a *app.App) int {
+		list, err := a.Search(w.Context, app.Visitor{Preview: true, Site: site}, "register panels")
+		w.Must(err)
+		return len(list)
+	}
+	if found(w.App) != 0 || found(other) != 0 {
+		t.Fatal("a help centre shows what is in none of its categories")
+	}
+	w.Must(w.MergeCategory(w.Context, c.Publisher, bills, solar))
+	w.Eventually(func() bool { return found(w.App) == 1 && found(other) == 1 })
 }

@@ -82,6 +82,8 @@ type Article struct {
 	Notice        string            `json:"notice"`          // or what they are told
 	Goes          *Due              `json:"goes"`            // when it goes live by itself
 	Ends          *Due              `json:"ends"`            // when what is live is withdrawn by itself
+	MayComment    bool              `json:"may_comment"`
+	Conversation  string            `json:"conversation"` // of whose reply it was made, as R-0012; "" for none
 }
 
 // Titled is an article by reference and title.
@@ -186,7 +188,7 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 		return row, err
 	}
 	if row.Number == 0 {
-		if err := tx.Raw(`SELECT nextval('article_numbers')`).Scan(&row.Number).Error; err != nil {
+		if row.Number, err = nextNumber(tx); err != nil {
 			return row, err
 		}
 	}
@@ -205,6 +207,15 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 		return row, err
 	}
 	return row, a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
+}
+
+// nextNumber gives the next number of an article, leaving out those that articles were
+// brought in with.
+func nextNumber(tx *gorm.DB) (number int, err error) {
+	for taken := true; err == nil && taken; {
+		err = tx.Raw(`SELECT n AS number, EXISTS (SELECT 1 FROM articles WHERE number = n) AS taken FROM nextval('article_numbers') n`).Row().Scan(&number, &taken)
+	}
+	return number, err
 }
 
 // useTemplate lets an article begin as its template says.
@@ -337,15 +348,17 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 	}
 	out.Outcomes = byArticle[article.Reference(row.Number)]
 	var around struct {
-		Following   bool
-		WithdrawnTo string
+		Following                 bool
+		WithdrawnTo, Conversation string
 	}
 	err = db.Raw(`SELECT EXISTS (SELECT 1 FROM followers WHERE article_id = ? AND staff_id = ?) AS following,
-		coalesce((SELECT `+referenceSQL+` FROM articles a WHERE a.id = ?), '') AS withdrawn_to`, row.ID, by.ID, row.WithdrawnTo).Scan(&around).Error
+		coalesce((SELECT `+referenceSQL+` FROM articles a WHERE a.id = ?), '') AS withdrawn_to,
+		coalesce((SELECT reference FROM conversations WHERE id = ?), '') AS conversation`, row.ID, by.ID, row.WithdrawnTo, row.ConversationID).Scan(&around).Error
 	if err != nil {
 		return Article{}, err
 	}
-	out.Following, out.WithdrawnTo = around.Following, around.WithdrawnTo
+	out.Following, out.WithdrawnTo, out.Conversation = around.Following, around.WithdrawnTo, around.Conversation
+	out.MayComment = mayComment(db, by, row) == nil
 	if out.Goes, out.Ends, err = dues(db, e); err != nil {
 		return Article{}, err
 	}
@@ -394,55 +407,89 @@ type Saved struct {
 	Allowed []article.Action `json:"allowed"`
 }
 
-// SaveArticle saves the working copy. version is the one the writer started from:
-// if somebody has saved since, nothing is changed and a StaleSave problem says
-// who. tab names the browser tab that writes; while somebody else writes, a Held
-// problem says who.
-func (a *App) SaveArticle(ctx context.Context, by Staff, reference, tab string, text WorkingCopy, version int) (Saved, error) {
-	text, err := text.clean()
+// Save is a text to be saved, as its writer's browser sends it.
+type Save struct {
+	Text    WorkingCopy
+	Version int    // the one that the writer started from
+	Tab     string // the browser tab that writes; "" holds nothing
+	Key     string // made by whoever saves: the same again is the same save. "" is never the same
+}
+
+// SaveArticle saves the working copy. If somebody has saved since its writer started,
+// nothing is changed and a StaleSave problem says who; while somebody else writes, a
+// Held problem says who. A save whose key is known was made before: its answer is given
+// again, with the version that it made.
+func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, s Save) (Saved, error) {
+	text, err := s.Text.clean()
 	if err != nil {
 		return Saved{}, err
 	}
+	s.Text = text
 	var saved Saved
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
 		row, e, err := find(tx, reference, true)
 		if err != nil {
 			return err
 		}
-		if e.Version != version {
-			var who string
-			if err := tx.Raw(`SELECT name FROM staff WHERE id = ?`, e.WriterID).Scan(&who).Error; err != nil {
-				return err
-			}
-			return problem(StaleSave, "%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.", who, e.WrittenAt.Format("15:04:05 MST"))
-		}
-		next, err := copyOf(e).Do(article.Edit, by.actor(), "")
-		if err != nil {
-			return asProblem(err, "")
-		}
-		if text.same(e) {
-			tab = "" // nothing is written
-		}
-		if err := a.hold(tx, by, e.ID, tab); err != nil {
-			return err
-		}
-		if !text.same(e) {
-			was := article.State(e.State)
-			e.State = string(next.State)
-			if err := a.write(tx, by, &e, text, was); err != nil {
-				return err
-			}
-		}
-		c, _, err := a.standing(tx, row, e)
-		saved = Saved{e.Version, c.State, c.Allowed(by.actor())}
+		saved, err = a.save(tx, by, row, &e, s)
 		return err
 	})
 	return saved, err
 }
 
-// write puts a text into an edition, and keeps the one before among its autosaves. Was
-// is the state before the change.
-func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State) error {
+// save saves the clean text of an edition that is locked.
+func (a *App) save(tx *gorm.DB, by Staff, row store.Article, e *store.Edition, s Save) (Saved, error) {
+	made, err := madeBefore(tx, by, e.ID, s.Key)
+	if err != nil {
+		return Saved{}, err
+	}
+	if made == 0 {
+		if made, err = a.saveOnce(tx, by, e, s); err != nil {
+			return Saved{}, err
+		}
+	}
+	c, _, err := a.standing(tx, row, *e)
+	return Saved{made, c.State, c.Allowed(by.actor())}, err
+}
+
+// madeBefore gives the version that the save with this key made, 0 for none.
+func madeBefore(tx *gorm.DB, by Staff, edition int64, key string) (version int, err error) {
+	if key == "" {
+		return 0, nil
+	}
+	err = tx.Raw(`SELECT version FROM autosaves WHERE edition_id = ? AND staff_id = ? AND save_key = ?`, edition, by.ID, key).Scan(&version).Error
+	return version, err
+}
+
+// saveOnce writes a text, unless it is the one that is there, and gives the version
+// that the edition then has.
+func (a *App) saveOnce(tx *gorm.DB, by Staff, e *store.Edition, s Save) (int, error) {
+	if e.Version != s.Version {
+		var who string
+		if err := tx.Raw(`SELECT name FROM staff WHERE id = ?`, e.WriterID).Scan(&who).Error; err != nil {
+			return 0, err
+		}
+		return 0, problem(StaleSave, "%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.", who, e.WrittenAt.Format("15:04:05 MST"))
+	}
+	next, err := copyOf(*e).Do(article.Edit, by.actor(), "")
+	if err != nil {
+		return 0, asProblem(err, "")
+	}
+	if s.Text.same(*e) {
+		return e.Version, a.hold(tx, by, e.ID, "") // nothing is written
+	}
+	if err := a.hold(tx, by, e.ID, s.Tab); err != nil {
+		return 0, err
+	}
+	was := article.State(e.State)
+	e.State = string(next.State)
+	err = a.write(tx, by, e, s.Text, was, s.Key)
+	return e.Version, err
+}
+
+// write puts a text into an edition, and keeps it among its autosaves under the key of
+// the save ("" for none). Was is the state before the change.
+func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State, key string) error {
 	text.into(e)
 	e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
 	if err := tx.Save(e).Error; err != nil {
@@ -451,7 +498,7 @@ func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, w
 	if err := errors.Join(keepLinks(tx, *e), keepOutside(tx, *e)); err != nil {
 		return err
 	}
-	if err := a.keepAutosave(tx, *e); err != nil {
+	if err := a.keepAutosave(tx, *e, key); err != nil {
 		return err
 	}
 	if err := a.textChanged(tx, by, *e, was); err != nil {

@@ -53,6 +53,7 @@ func (a *App) attend(ctx context.Context) {
 		{"recheck", 10 * time.Minute, a.TendRechecks},
 		{"outside links", time.Minute, a.CheckOutside},
 		{"thin autosaves", time.Hour, a.ThinAutosaves},
+		{"unsent files", time.Hour, a.DropUnsent},
 		{"confirmed questions", 10 * time.Minute, a.GatherConfirmed},
 		{"search reports", time.Minute, a.KeepSearchReports},
 	}
@@ -96,12 +97,12 @@ func (a *App) doDue(ctx context.Context, resting map[int64]time.Time) {
 		return // the next tick tries again
 	}
 	for _, id := range ids {
-		if time.Now().Before(resting[id]) {
+		if a.now().Before(resting[id]) {
 			continue
 		}
 		if err := a.doSchedule(ctx, id); err != nil && ctx.Err() == nil {
 			slog.Error("doing what was scheduled", "schedule", id, "error", err)
-			resting[id] = time.Now().Add(30 * time.Second)
+			resting[id] = a.now().Add(30 * time.Second)
 		}
 	}
 }
@@ -243,13 +244,14 @@ func (a *App) EndInterim(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	var failed []error
 	for _, l := range list {
 		err := a.transaction(ctx, func(tx *gorm.DB) error { return a.endInterim(tx, program, l.Number, l.Problem) })
-		if err != nil {
-			return err
+		if err != nil { // one that cannot be ended keeps no other live
+			failed = append(failed, fmt.Errorf("ending %s: %w", article.Reference(l.Number), err))
 		}
 	}
-	return nil
+	return errors.Join(failed...)
 }
 
 // endInterim withdraws every live edition of an interim article.

@@ -55,6 +55,7 @@ type BatchMember struct {
 	Live      bool          `json:"live"`
 	Version   int           `json:"version"`
 	Note      string        `json:"decision_note"`
+	Comments  int           `json:"comments"` // open ones
 }
 
 // BatchLine is a batch in a list.
@@ -257,6 +258,9 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 		if line.State == article.InReview {
 			gate, _ := copies[i].Gate()
 			line.Gate, line.Mine = gate.Name, copies[i].MayPass(by.actor()) == ""
+		}
+		if line.Comments, err = openComments(db, m.e.ID); err != nil {
+			return out, err
 		}
 		if line.State == article.Approved || line.State == article.Scheduled {
 			out.Ready++

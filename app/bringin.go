@@ -5,8 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"slices"
 	"strings"
+
+	"gorm.io/gorm"
 
 	"hermeneus/core/article"
 	"hermeneus/core/exchange"
@@ -139,8 +140,8 @@ func (r *importer) prepare(ctx context.Context) error {
 	for _, n := range used {
 		taken[n] = true
 	}
-	next := 0
-	if err := db.Raw(`SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM article_numbers`).Scan(&next).Error; err != nil {
+	next, err := r.numbering(db)
+	if err != nil {
 		return err
 	}
 	r.numbers, r.fresh, r.bad = make([]int, len(keys)), make([]bool, len(keys)), make([]string, len(keys))
@@ -156,14 +157,32 @@ func (r *importer) prepare(ctx context.Context) error {
 			r.numbers[i] = n
 			continue
 		}
-		for next++; taken[next]; next++ {
+		n, err := next()
+		for ; err == nil && taken[n]; n, err = next() {
 		}
-		r.numbers[i], r.fresh[i], taken[next], claimed[p.Key] = next, true, true, next
+		if err != nil {
+			return err
+		}
+		r.numbers[i], r.fresh[i], taken[n], claimed[p.Key] = n, true, true, n
 	}
-	if r.dry {
-		return nil
+	return nil
+}
+
+// numbering gives what gives new articles their numbers: the sequence, or where nothing is
+// to be changed, what it would give. Numbers that articles bring with them do not move it.
+func (r *importer) numbering(db *gorm.DB) (func() (int, error), error) {
+	if !r.dry {
+		return func() (n int, err error) {
+			err = db.Raw(`SELECT nextval('article_numbers')`).Scan(&n).Error
+			return n, err
+		}, nil
 	}
-	return db.Exec(`SELECT setval('article_numbers', greatest(?, (SELECT last_value FROM article_numbers), 1))`, max(next, slices.Max(r.numbers))).Error
+	last := 0
+	err := db.Raw(`SELECT CASE WHEN is_called THEN last_value ELSE 0 END FROM article_numbers`).Scan(&last).Error
+	return func() (int, error) {
+		last++
+		return last, nil
+	}, err
 }
 
 // claim gives a page the article it is, or the number it asks for where that is free.
@@ -171,7 +190,7 @@ func (r *importer) claim(i int, p exchange.Page, taken map[int]bool, claimed map
 	source := p.Language == "" || p.Language == article.SourceLanguage
 	if n, ok := r.known[p.Key]; ok {
 		r.numbers[i] = n
-	} else if n, _, ok := article.ParseReference(p.Reference); ok && source && !taken[n] {
+	} else if n, _, ok := article.ParseReference(p.Reference); ok && source && !taken[n] && n <= article.MaxNumber {
 		r.numbers[i], r.fresh[i], taken[n] = n, true, true
 	}
 	if !source {
@@ -202,6 +221,10 @@ func (r *importer) bring(ctx context.Context, i int) error {
 	}
 	line.Reference = article.EditionReference(r.numbers[i], p.Language)
 	var lost []exchange.Line
+	if n, _, ok := article.ParseReference(p.Reference); ok && n > article.MaxNumber && r.fresh[i] {
+		message := fmt.Sprintf("%s is too high a number: articles bring in at most %s, and this one gets the next", p.Reference, article.Reference(article.MaxNumber))
+		lost = append(lost, exchange.Line{File: p.Path, Action: exchange.Note, Title: p.Title, Message: message})
+	}
 	body, taken, err := p.Text(r.resolve(ctx, p, &lost))
 	if err == nil {
 		line.Action, line.Message, err = r.keep(ctx, i, body)

@@ -65,11 +65,13 @@ type bulkState struct {
 	Keywords   []string `json:"keywords"`
 	LiveID     *int64   `json:"live_id"`
 	State      string   `json:"state"`
-	Version    int      `json:"version"` // of the working copy
+	Version    int      `json:"version"`          // of the working copy
+	EndID      int64    `json:"end_id,omitempty"` // of the end that was set and went with a withdrawal
 }
 
 func stateOf(row store.Article, e store.Edition) bulkState {
-	return bulkState{row.CategoryID, row.Position, row.OwnerID, row.Audience, row.RecheckOn.Format(time.DateOnly), append([]string{}, e.Keywords...), e.LiveRevisionID, e.State, e.Version}
+	return bulkState{CategoryID: row.CategoryID, Position: row.Position, OwnerID: row.OwnerID, Audience: row.Audience, RecheckOn: row.RecheckOn.Format(time.DateOnly),
+		Keywords: append([]string{}, e.Keywords...), LiveID: e.LiveRevisionID, State: e.State, Version: e.Version}
 }
 
 // allowed checks who may make such a change, and take it back.
@@ -361,6 +363,12 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]F
 	if err != nil || before.same(after) {
 		return err
 	}
+	if before.LiveID != nil && after.LiveID == nil {
+		err := tx.Raw(`SELECT id FROM schedules WHERE edition_id = ? AND kind = ? AND state = ?`, e.ID, store.ScheduleWithdraw, store.ScheduleWaiting).Scan(&before.EndID).Error
+		if err != nil {
+			return err
+		}
+	}
 	if before.CategoryID != after.CategoryID {
 		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).Scan(&row.Position).Error; err != nil {
 			return err
@@ -388,6 +396,29 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]F
 	return a.note(tx, by, line)
 }
 
+// bulkLife does what goes with an article of many being withdrawn, or with that being
+// undone: its end date goes with it and comes back, and who follows it is told.
+func (a *App) bulkLife(tx *gorm.DB, by Staff, e store.Edition, s bulkState) error {
+	at := a.now()
+	gone, did := &at, "was withdrawn, with others"
+	err := a.dropSchedules(tx, e.ID, store.ScheduleWithdraw)
+	if s.LiveID != nil {
+		gone, did = nil, "is live again"
+		err = tx.Exec(`UPDATE schedules SET state = ?, ended_at = NULL WHERE id = ? AND state = ?`, store.ScheduleWaiting, s.EndID, store.ScheduleDropped).Error
+	}
+	if err != nil {
+		return err
+	}
+	if err := tx.Exec(`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`, gone, e.ArticleID).Error; err != nil {
+		return err
+	}
+	var number int
+	if err := tx.Raw(`SELECT number FROM articles WHERE id = ?`, e.ArticleID).Scan(&number).Error; err != nil {
+		return err
+	}
+	return a.tellFollowers(tx, e.ArticleID, by.ID, NewsChanged, fmt.Sprintf("“%s” %s.", e.Title, did), "/library/"+article.Reference(number))
+}
+
 // keepState writes what bulk changes can change.
 func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by Staff) error {
 	err := tx.Exec(`UPDATE articles SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_fixed = recheck_fixed OR recheck_on <> ?::date, recheck_on = ? WHERE id = ?`,
@@ -402,12 +433,7 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	was, lives := article.State(e.State), e.LiveRevisionID != nil
 	e.State = s.State
 	if e.LiveRevisionID = s.LiveID; lives != (s.LiveID != nil) {
-		at := a.now()
-		gone := &at
-		if s.LiveID != nil {
-			gone = nil
-		}
-		if err := tx.Exec(`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`, gone, id).Error; err != nil {
+		if err := a.bulkLife(tx, by, e, s); err != nil {
 			return err
 		}
 	}
@@ -420,7 +446,7 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	if keywords {
 		text := copied(e)
 		text.Keywords = s.Keywords
-		err = a.write(tx, by, &e, text, was)
+		err = a.write(tx, by, &e, text, was, "")
 	} else {
 		err = tx.Save(&e).Error
 	}

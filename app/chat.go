@@ -22,6 +22,9 @@ import (
 // FrontDoor is the flow that meets who opens the chat.
 const FrontDoor = "front-door"
 
+// wantsPerson is what a customer says by asking for a person without words.
+const wantsPerson = "I would like to talk to a person."
+
 // ChatMessage is one thing said in a conversation.
 type ChatMessage struct {
 	ID      int64       `json:"id"`
@@ -31,6 +34,7 @@ type ChatMessage struct {
 	Text    string      `json:"text"`
 	Cards   []flow.Card `json:"cards"`
 	Choices []string    `json:"choices"`
+	Files   []KeptFile  `json:"files"`
 }
 
 // ChatView is a conversation as the customer sees it.
@@ -87,7 +91,7 @@ func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.In
 		}
 		said := in.Text
 		if in.Kind == flow.WantPerson {
-			said = "I would like to talk to a person."
+			said = wantsPerson
 		}
 		if said == "" {
 			return problem(Invalid, "Type something first.")
@@ -368,9 +372,18 @@ func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading messages: %w", err)
 	}
+	files, err := filesOf(db, conversation)
+	if err != nil {
+		return nil, err
+	}
 	list := make([]ChatMessage, len(rows))
 	for i, r := range rows {
-		list[i] = ChatMessage{ID: r.ID, At: r.At, Speaker: r.Speaker, Name: r.Name, Text: r.Text, Choices: r.Choices}
+		list[i] = ChatMessage{ID: r.ID, At: r.At, Speaker: r.Speaker, Name: r.Name, Text: r.Text, Choices: r.Choices, Files: []KeptFile{}}
+		for _, f := range files {
+			if f.MessageID == r.ID {
+				list[i].Files = append(list[i].Files, f)
+			}
+		}
 		if len(r.Cards) > 0 {
 			if err := json.Unmarshal(r.Cards, &list[i].Cards); err != nil {
 				return nil, fmt.Errorf("reading message %d: %w", r.ID, err)

@@ -121,11 +121,25 @@ type NewComment struct {
 	Suggestion *string `json:"suggestion,omitempty" doc:"other words for the passage"`
 }
 
+// mayComment lets those who write and review comment, and agents on what was made of a
+// reply of theirs.
+func mayComment(db *gorm.DB, by Staff, row store.Article) error {
+	err := by.may("Commenting", role.Author, role.Reviewer, role.Publisher)
+	if err == nil || row.ConversationID == nil {
+		return err
+	}
+	var theirs bool
+	if failed := db.Raw(`SELECT EXISTS (SELECT 1 FROM messages WHERE conversation_id = ? AND staff_id = ?)`, *row.ConversationID, by.ID).Scan(&theirs).Error; failed != nil {
+		return failed
+	}
+	if theirs {
+		return nil
+	}
+	return err
+}
+
 // AddComment says something of a passage of the working copy.
 func (a *App) AddComment(ctx context.Context, by Staff, reference string, n NewComment) (int64, error) {
-	if err := by.may("Commenting", role.Author, role.Reviewer, role.Publisher); err != nil {
-		return 0, err
-	}
 	var f fields
 	n.Text = strings.TrimSpace(n.Text)
 	f.require(n.Text != "" || n.Suggestion != nil, "text", "Say something, or suggest other words.")
@@ -143,6 +157,9 @@ func (a *App) AddComment(ctx context.Context, by Staff, reference string, n NewC
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		row, e, err := find(tx, reference, false)
 		if err != nil {
+			return err
+		}
+		if err := mayComment(tx, by, row); err != nil {
 			return err
 		}
 		anchor, err := article.MakeAnchor(e.Body, n.Line, n.Quote, n.Occurrence)
@@ -193,9 +210,6 @@ func (a *App) comment(tx *gorm.DB, reference string, id int64) (store.Article, s
 
 // ReplyToComment answers a comment; who made it and who answered before are told.
 func (a *App) ReplyToComment(ctx context.Context, by Staff, reference string, id int64, text string) error {
-	if err := by.may("Commenting", role.Author, role.Reviewer, role.Publisher); err != nil {
-		return err
-	}
 	var f fields
 	f.text("text", text, 4000)
 	if err := f.err(); err != nil {
@@ -204,6 +218,9 @@ func (a *App) ReplyToComment(ctx context.Context, by Staff, reference string, id
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		row, e, c, err := a.comment(tx, reference, id)
 		if err != nil {
+			return err
+		}
+		if err := mayComment(tx, by, row); err != nil {
 			return err
 		}
 		reply := store.Comment{EditionID: e.ID, ParentID: &c.ID, StaffID: by.ID, At: a.now(), Text: strings.TrimSpace(text)}
@@ -233,6 +250,9 @@ func (a *App) ResolveComment(ctx context.Context, by Staff, reference string, id
 			return err
 		}
 		c.ResolvedAt, c.ResolvedBy = nil, nil
+		if !resolved {
+			c.AcceptedAt = nil // its words may have been taken out again, and can be taken anew
+		}
 		if resolved {
 			now := a.now()
 			c.ResolvedAt, c.ResolvedBy = &now, &by.ID
@@ -282,7 +302,7 @@ func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, 
 		text := copied(e)
 		text.Body = body
 		e.State = string(next.State)
-		if err := a.write(tx, by, &e, text, was); err != nil {
+		if err := a.write(tx, by, &e, text, was, ""); err != nil {
 			return err
 		}
 		now := a.now()

@@ -135,12 +135,12 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 	if h.Reference != ref || len(h.Brief.Path) != 3 || len(h.Brief.Shown) != 1 || h.Brief.Shown[0].Verdict != "not_helped" || !h.Brief.Shown[0].Opened {
 		t.Errorf("the brief: %+v", h)
 	}
-	if kind(w.Reply(w.Context, c.Agent, ref, "hello", nil)) != app.NotNow {
+	if kind(w.Reply(w.Context, c.Agent, ref, app.AgentReply{Text: "hello"})) != app.NotNow {
 		t.Error("an agent answered what nobody had accepted")
 	}
 	w.Must(w.Accept(w.Context, c.Agent, ref))
 	other := w.Staff("una", role.Agent)
-	if kind(w.Accept(w.Context, other, ref)) != app.NotNow || kind(w.Reply(w.Context, other, ref, "mine", nil)) != app.NotNow {
+	if kind(w.Accept(w.Context, other, ref)) != app.NotNow || kind(w.Reply(w.Context, other, ref, app.AgentReply{Text: "mine"})) != app.NotNow {
 		t.Error("two agents have one conversation")
 	}
 	suggested, err := w.SuggestForReply(w.Context, c.Agent, ref, "")
@@ -148,8 +148,8 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 	if len(suggested) != 1 {
 		t.Errorf("suggested %+v", suggested)
 	}
-	w.Must(w.Reply(w.Context, c.Agent, ref, "I put it right.", []string{"A-0001"}))
-	w.Must(w.Reply(w.Context, c.Agent, ref, "Anything else?", nil))
+	w.Must(w.Reply(w.Context, c.Agent, ref, app.AgentReply{Text: "I put it right.", Articles: []string{"A-0001"}}))
+	w.Must(w.Reply(w.Context, c.Agent, ref, app.AgentReply{Text: "Anything else?"}))
 	w.Must(w.CloseHandoff(w.Context, c.Agent, ref))
 	if err := w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: "thanks"}); kind(err) != app.NotNow {
 		t.Errorf("words after the end: %v", err)
@@ -184,7 +184,7 @@ func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
 		t.Fatalf("the queue: %+v", lines)
 	}
 	w.Must(w.Accept(w.Context, una, lines[0].Reference))
-	w.Must(w.Reply(w.Context, una, lines[0].Reference, "We looked into it.", nil))
+	w.Must(w.Reply(w.Context, una, lines[0].Reference, app.AgentReply{Text: "We looked into it."}))
 	view, err := w.ReadChat(w.Context, token, 0)
 	w.Must(err)
 	if view.Status != "with_agent" || view.Messages[len(view.Messages)-1].Text != "We looked into it." {
@@ -199,7 +199,7 @@ func TestAnAgentCannotShowACustomerWhatIsNotForThem(t *testing.T) {
 	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "limits", Text: "which?", Address: "a@post.example"})
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	if kind(w.Reply(w.Context, c.Agent, sent.Reference, "see", []string{secret})) != app.Invalid {
+	if kind(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "see", Articles: []string{secret}})) != app.Invalid {
 		t.Error("it was shown")
 	}
 	if found, _ := w.SuggestForReply(w.Context, c.Agent, sent.Reference, "limits"); len(found) != 0 {
@@ -293,7 +293,7 @@ func lives(w *apptest.World, c apptest.Crew) {
 			sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"})
 			w.Must(err)
 			w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-			w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "done", nil))
+			w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "done"}))
 		}
 		w.Wait(9 * time.Hour)
 	}

@@ -241,12 +241,90 @@ func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
 		t.Error("no reply became an article")
 	}
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus", nil))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus"}))
 	made, err = w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
 	w.Must(err)
 	a, err = w.ReadArticle(w.Context, c.Author, made.Reference)
 	w.Must(err)
-	if a.Copy.Title != "My bill is too high" || a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" || a.Owner.ID != c.Agent.ID {
+	if a.Copy.Title != "My bill is too high" || a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" {
 		t.Errorf("%+v", a.Copy)
+	}
+}
+
+// What an agent hands to the writers belongs to whom the category names, who is told; the
+// agent reads it and comments on it, and it leads back to the conversation.
+func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	steward, other := w.Staff("stu", role.Reviewer), w.Staff("oda", role.Agent)
+	named, written, empty := w.Category(c.Author, "Named"), w.Category(c.Author, "Written"), w.Category(c.Author, "Empty")
+	w.Must(w.SetReviewing(w.Context, c.Administrator, named, 0, steward.ID))
+	w.Draft(c.Author, written, "One", "<p>x</p>", "")
+	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "The meter", Text: "Where?", Address: "wim@post.example"})
+	w.Must(err)
+	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "In the hall."}))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Articles: nil, Text: "Behind the door."}))
+	for category, owner := range map[int64]app.Staff{named: steward, written: c.Author, empty: c.Agent} {
+		made, err := w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
+		w.Must(err)
+		a, err := w.ReadArticle(w.Context, c.Agent, made.Reference)
+		w.Must(err)
+		if a.Owner.ID != owner.ID || a.Conversation != sent.Reference || !a.MayComment || !strings.Contains(a.Copy.Body, "Behind the door") {
+			t.Errorf("owned by %s, made of %q, may comment %t: %s", a.Owner.Name, a.Conversation, a.MayComment, a.Copy.Body)
+		}
+		news, err := w.News(w.Context, owner, app.NewsHandedOver, 1)
+		w.Must(err)
+		if told := slices.ContainsFunc(news.Items, func(n app.NewsLine) bool { return n.Path == "/library/"+made.Reference }); told != (owner.ID != c.Agent.ID) {
+			t.Errorf("%s is told: %t", owner.Name, told)
+		}
+		said := app.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
+		w.Must(second(w.AddComment(w.Context, c.Agent, made.Reference, said)))
+		if _, err := w.AddComment(w.Context, other, made.Reference, said); kind(err) != app.Denied {
+			t.Errorf("an agent who was not there comments: %v", err)
+		}
+		w.Must(second(w.Advise(w.Context, made.Reference)))
+		w.Must(second(w.ArticleFeedback(w.Context, c.Agent, made.Reference)))
+	}
+	if _, err := w.AddComment(w.Context, c.Agent, "A-0001", app.NewComment{Quote: "x", Text: "?"}); kind(err) != app.Denied {
+		t.Errorf("an agent comments on any text: %v", err)
+	}
+}
+
+// Numbers that are brought in are bounded, and give no number to what comes later.
+func TestNumbersThatAreBroughtInDoNotMoveTheNumbering(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	category := w.Category(c.Author, "Bills")
+	page := func(reference, key, title string) []byte {
+		return []byte("---\nreference: " + reference + "\nkey: " + key + "\ntitle: " + title + "\n---\n\nA text.\n")
+	}
+	b := exchange.Bundle{Name: "x", Files: map[string][]byte{
+		"high.md": page("A-999999999", "high", "Too high"), "last.md": page("A-999999", "last", "The last"), "third.md": page("A-0003", "third", "The third"), "none.md": page("", "none", "Of no number"),
+	}}
+	dry := bring(w, c.Author, b, app.ImportOptions{CategoryID: category}, true)
+	report := bring(w, c.Author, b, app.ImportOptions{CategoryID: category}, false)
+	got, noted := map[string]string{}, ""
+	for _, l := range report.Lines {
+		if l.Action == exchange.Note {
+			noted += l.Message
+		} else {
+			got[l.Title] = l.Reference
+		}
+	}
+	if got["The last"] != "A-999999" || got["The third"] != "A-0003" || got["Too high"] == "A-999999999" || !strings.Contains(noted, "A-999999999 is too high") {
+		t.Errorf("brought in as %v, noted %q", got, noted)
+	}
+	for _, l := range dry.Lines {
+		if l.Action != exchange.Note && got[l.Title] != l.Reference {
+			t.Errorf("%s was to be %s and is %s", l.Title, l.Reference, got[l.Title])
+		}
+	}
+	for range 4 {
+		ref := w.Draft(c.Author, category, "Later", "<p>x</p>", "")
+		if len(ref) != len("A-0001") {
+			t.Errorf("a later article is %s", ref)
+		}
+		w.Must(second(w.ReadArticle(w.Context, c.Author, ref)))
 	}
 }

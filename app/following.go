@@ -182,7 +182,7 @@ func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (Followe
 
 func filesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
 	list := []KeptFile{}
-	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size FROM request_files WHERE conversation_id = ? ORDER BY id`, conversation).Scan(&list).Error
+	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size FROM request_files WHERE conversation_id = ? AND message_id IS NOT NULL ORDER BY id`, conversation).Scan(&list).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading files: %w", err)
 	}
@@ -282,7 +282,7 @@ func (a *App) HandoffFile(ctx context.Context, by Staff, reference string, id in
 
 func requestFile(db *gorm.DB, conversation, id int64) (store.RequestFile, error) {
 	var row store.RequestFile
-	err := db.Where("conversation_id = ? AND id = ?", conversation, id).Take(&row).Error
+	err := db.Where("conversation_id = ? AND id = ? AND message_id IS NOT NULL", conversation, id).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return row, problem(NotFound, "There is no such file.")
 	}

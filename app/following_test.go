@@ -155,7 +155,7 @@ func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {
 	sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "My bill", Text: "Too high.", Address: "wim@post.example"})
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, "Mended.", nil))
+	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "Mended."}))
 	w.Must(w.AddToRequest(w.Context, v, sent.Token, "Thank you!", []form.Upload{{Name: "a.txt", Content: []byte("words")}}))
 	w.Must(w.CloseHandoff(w.Context, c.Agent, sent.Reference))
 	if err := w.AddToRequest(w.Context, v, sent.Token, " ", nil); kind(err) != app.Invalid {

@@ -55,25 +55,11 @@ func (a *App) Handoffs(ctx context.Context, by Staff) ([]HandoffLine, error) {
 	return lines, nil
 }
 
-// Brief is what the bot learnt before it passed the conversation on.
-type Brief struct {
-	Path  []BriefStep  `json:"path"`
-	Shown []flow.Shown `json:"shown"`
-	Words string       `json:"words"`
-}
-
-// BriefStep is one move of the path: what the bot said, and what the customer did.
-type BriefStep struct {
-	Turn string `json:"turn"`
-	Bot  string `json:"bot"`
-	Said string `json:"said"`
-}
-
 // Handoff is a conversation as an agent sees it.
 type Handoff struct {
 	HandoffLine
 	Address  string        `json:"address"`
-	Brief    *Brief        `json:"brief"` // nil for a request from the form
+	Brief    Brief         `json:"brief"`
 	Messages []ChatMessage `json:"messages"`
 	Closed   *time.Time    `json:"closed"`
 	KindName string        `json:"kind_name"` // of a request, as the form calls it
@@ -120,31 +106,8 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 	if h.Messages, err = messages(db, c.ID, 0); err != nil {
 		return h, err
 	}
-	if len(c.State) > 0 {
-		h.Brief, err = brief(db, c)
-	}
+	h.Brief, err = a.brief(ctx, c)
 	return h, err
-}
-
-func brief(db *gorm.DB, c store.Conversation) (*Brief, error) {
-	script, err := scriptOf(db, &c)
-	if err != nil {
-		return nil, err
-	}
-	var state flow.State
-	if err := json.Unmarshal(c.State, &state); err != nil {
-		return nil, err
-	}
-	b := &Brief{Shown: state.Shown, Words: state.Words}
-	for i, step := range state.Path {
-		out := BriefStep{Turn: step.Turn, Said: step.Said}
-		if i == 0 || state.Path[i-1].Turn != step.Turn {
-			t, _ := script.Turn(step.Turn)
-			out.Bot = t.Text
-		}
-		b.Path = append(b.Path, out)
-	}
-	return b, nil
 }
 
 // change finds a conversation, lets work change it, and keeps and tells it.
@@ -190,39 +153,39 @@ func mine(by Staff, c *store.Conversation) error {
 	return nil
 }
 
-// Reply answers the customer, with articles shown beneath the words. An article
-// that the customer may not see is refused. The first reply is evidence.
-func (a *App) Reply(ctx context.Context, by Staff, reference, text string, articles []string) error {
+// AgentReply is an agent's answer to a customer.
+type AgentReply struct {
+	Text     string
+	Articles []string // references, shown beneath the words
+	Files    []int64  // that the agent chose for it, by KeepReplyFile
+}
+
+func (r AgentReply) check() error {
 	var f fields
-	text = strings.TrimSpace(text)
-	f.require(text != "" || len(articles) > 0, "text", "Write something first.")
-	f.atMost("text", text, search.MaxQuery)
-	f.require(len(articles) <= flow.MaxShown, "articles", fmt.Sprintf("Show at most %d articles at once.", flow.MaxShown))
-	if err := f.err(); err != nil {
+	f.require(r.Text != "" || len(r.Articles)+len(r.Files) > 0, "text", "Write something first.")
+	f.atMost("text", r.Text, search.MaxQuery)
+	f.require(len(r.Articles) <= flow.MaxShown, "articles", fmt.Sprintf("Show at most %d articles at once.", flow.MaxShown))
+	f.require(len(r.Files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
+	return f.err()
+}
+
+// Reply answers the customer. An article that the customer may not see is refused. The
+// first reply is evidence.
+func (a *App) Reply(ctx context.Context, by Staff, reference string, r AgentReply) error {
+	r.Text = strings.TrimSpace(r.Text)
+	if err := r.check(); err != nil {
 		return err
 	}
 	return a.change(ctx, by, reference, func(tx *gorm.DB, c *store.Conversation) error {
 		if err := mine(by, c); err != nil {
 			return err
 		}
-		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: text}
-		var shown []flow.Card
-		if len(articles) > 0 {
-			customer, err := visitorOf(tx, *c)
-			if err != nil {
-				return err
-			}
-			found, err := cards(tx, customer, articles)
-			if err != nil {
-				return err
-			}
-			for _, ref := range articles {
-				card, ok := found[ref]
-				if !ok {
-					return &Problem{Kind: Invalid, Detail: "This customer may not see " + ref + ", or it is not live.", Fields: []Field{{"articles", "Not for this customer: " + ref}}}
-				}
-				shown = append(shown, card.Card)
-			}
+		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: r.Text}
+		shown, err := cardsFor(tx, *c, r.Articles)
+		if err != nil {
+			return err
+		}
+		if len(shown) > 0 {
 			if row.Cards, err = json.Marshal(shown); err != nil {
 				return err
 			}
@@ -230,7 +193,10 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if err := a.mailCustomer(tx, *c, "An answer to your request "+reference, by.Name+" answered your request “"+c.Subject+"”:\n\n"+replyInMail(text, shown)); err != nil {
+		if err := sendFiles(tx, by, row, r.Files); err != nil {
+			return err
+		}
+		if err := a.mailReply(tx, by, *c, row, shown); err != nil {
 			return err
 		}
 		if c.AnsweredAt != nil {
@@ -246,12 +212,28 @@ func (a *App) Reply(ctx context.Context, by Staff, reference, text string, artic
 	})
 }
 
-// replyInMail is a reply as a mail says it: the words, and the titles of what was shown.
-func replyInMail(text string, shown []flow.Card) string {
-	for _, card := range shown {
-		text += "\n– " + card.Title
+// cardsFor gives articles as the customer of a conversation may see them.
+func cardsFor(tx *gorm.DB, c store.Conversation, articles []string) ([]flow.Card, error) {
+	if len(articles) == 0 {
+		return nil, nil
 	}
-	return strings.TrimSpace(text)
+	customer, err := visitorOf(tx, c)
+	if err != nil {
+		return nil, err
+	}
+	found, err := cards(tx, customer, articles)
+	if err != nil {
+		return nil, err
+	}
+	var shown []flow.Card
+	for _, ref := range articles {
+		card, ok := found[ref]
+		if !ok {
+			return nil, &Problem{Kind: Invalid, Detail: "This customer may not see " + ref + ", or it is not live.", Fields: []Field{{"articles", "Not for this customer: " + ref}}}
+		}
+		shown = append(shown, card.Card)
+	}
+	return shown, nil
 }
 
 // CloseHandoff ends a conversation that the agent has.
@@ -267,7 +249,8 @@ func (a *App) CloseHandoff(ctx context.Context, by Staff, reference string) erro
 }
 
 // SuggestForReply finds articles that the customer of a conversation may see, for
-// the words given or, without any, for what the customer said last. Nothing is kept.
+// the words given or, without any, for what was asked as a whole: its subject first, then
+// everything that the customer said, the latest first. Nothing is kept.
 func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words string) ([]Result, error) {
 	if err := by.may("Reading handoffs", role.Agent); err != nil {
 		return nil, err
@@ -277,23 +260,34 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 	if err != nil {
 		return nil, err
 	}
-	if strings.TrimSpace(words) == "" {
-		err := db.Raw(`SELECT text FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC LIMIT 1`,
-			c.ID, []string{flow.Yes, flow.No, "I would like to talk to a person."}).Scan(&words).Error
-		if err != nil {
-			return nil, err
-		}
-		words = c.Subject + " " + words
-	}
 	customer, err := visitorOf(db, c)
 	if err != nil {
 		return nil, err
 	}
-	found, err := a.lookFor(db, customer, words, 5)
+	subject, text := "", words
+	if strings.TrimSpace(words) == "" {
+		subject = c.Subject
+		if text, err = saidByCustomer(db, c.ID); err != nil {
+			return nil, err
+		}
+	}
+	found, err := a.lookForLetter(db, customer, subject, text, 5)
 	if err != nil {
 		return nil, err
 	}
 	return a.confirm(db, customer, found.Hits)
+}
+
+// saidByCustomer is what the customer of a conversation said, the latest first, without
+// what only answers the bot.
+func saidByCustomer(db *gorm.DB, conversation int64) (string, error) {
+	var said []string
+	err := db.Raw(`SELECT text FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC LIMIT 100`,
+		conversation, []string{flow.Yes, flow.No, wantsPerson}).Scan(&said).Error
+	if err != nil {
+		return "", fmt.Errorf("reading what the customer said: %w", err)
+	}
+	return strings.Join(said, "\n"), nil
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.

@@ -82,7 +82,7 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text WorkingCopy) (boo
 		return true, errInReview
 	}
 	e.State = string(next.State)
-	return true, r.app.write(tx, r.by, e, text, was)
+	return true, r.app.write(tx, r.by, e, text, was, "")
 }
 
 func (r *importer) checkHead(ctx context.Context, p exchange.Page) error {

@@ -114,6 +114,43 @@ func (a *App) JudgeFromLedger(ctx context.Context, by Staff, key, reference stri
 	return a.Judge(ctx, by, all.main.ID, q.LastAsked, reference, "ledger")
 }
 
+// UnjudgeFromLedger takes back that an article answered the question of the Ledger's line.
+func (a *App) UnjudgeFromLedger(ctx context.Context, by Staff, key, reference string) error {
+	q, err := a.ReadQuestion(ctx, by, key)
+	if err != nil {
+		return err
+	}
+	number, _, ok := article.ParseReference(reference)
+	if !ok {
+		return invalid("reference", "An article is named as A-0042.")
+	}
+	all, err := a.readFronts(a.db.WithContext(ctx))
+	if err != nil {
+		return err
+	}
+	if all.main == nil {
+		return problem(NotNow, "There is no help centre.")
+	}
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		var row store.Judged
+		err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
+			Where("site_id = ? AND lower(question) = lower(?) AND NOT dropped", all.main.ID, tidyQuestion(q.LastAsked)).First(&row).Error
+		if err != nil {
+			return asProblem(err, "judged question")
+		}
+		row.RightArticles = slices.DeleteFunc(row.RightArticles, func(n int64) bool { return n == int64(number) })
+		if len(row.RightArticles) == 0 {
+			err = tx.Delete(&row).Error
+		} else {
+			err = tx.Save(&row).Error
+		}
+		if err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{Subject: reference, Action: "taken back as an answer", Note: row.Question})
+	})
+}
+
 // DropJudged takes a question out; it is not gathered again.
 func (a *App) DropJudged(ctx context.Context, by Staff, id int64) error {
 	if err := by.may("Judging what answers a question", figureRoles...); err != nil {
@@ -143,6 +180,16 @@ func (a *App) GatherConfirmed(ctx context.Context) error {
 	if err != nil || all.main == nil {
 		return err
 	}
+	var askers []string
+	for _, q := range questions {
+		if q.Outcome == outcome.Confirmed {
+			askers = append(askers, q.Asker)
+		}
+	}
+	options, err := chosenBy(a.db.WithContext(ctx), askers)
+	if err != nil {
+		return err
+	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		var known []string
 		if err := tx.Raw(`SELECT lower(question) FROM judged WHERE site_id = ?`, all.main.ID).Scan(&known).Error; err != nil {
@@ -156,7 +203,7 @@ func (a *App) GatherConfirmed(ctx context.Context) error {
 			if q.Outcome != outcome.Confirmed || len(have) >= maxJudged {
 				continue
 			}
-			text := q.LastAsked()
+			text := options.lastTyped(q)
 			number, _, ok := article.ParseReference(q.HelpedBy())
 			if !ok || have[strings.ToLower(text)] || !search.Telling(text) || len([]rune(text)) > 300 {
 				continue

@@ -153,8 +153,10 @@ func (a *App) HandOverAll(ctx context.Context, by Staff, id int64, h HandOver) (
 		if err := errors.Join(t.articles(has), t.gates(), t.reviews(), t.stewardships()); err != nil {
 			return err
 		}
-		if err := tx.Exec(`UPDATE feedback SET for_id = ? WHERE for_id = ? AND answer = 'passed_on'`, h.Owner, id).Error; h.Owner != 0 && err != nil {
-			return err
+		if h.Owner != 0 {
+			if err := tx.Exec(`UPDATE feedback SET for_id = ? WHERE for_id = ? AND answer = 'passed_on'`, h.Owner, id).Error; err != nil {
+				return err
+			}
 		}
 		line := store.Trail{Subject: has.Person.Name, Action: "handed over", Note: fmt.Sprintf("%d articles, %d reviews, %d gates, %d categories", out.Articles, out.Reviews, out.Gates, out.Categories)}
 		if err := a.note(tx, by, line); err != nil {

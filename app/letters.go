@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"fmt"
 	"strings"
 
 	"gorm.io/gorm"
@@ -28,19 +29,22 @@ func (a *App) ArticleFromMail(ctx context.Context, by Staff, category int64, raw
 	if err != nil {
 		return FromLetter{}, problem(BadFile, "This is not a mail that can be read. Save it as .eml and try again.")
 	}
-	return a.fromLetter(ctx, by, category, letter)
+	return a.fromLetter(ctx, by, category, letter, nil)
 }
 
 // ArticleFromReply begins an article with an agent's latest reply in a conversation,
-// under the customer's subject. Agents who do not write articles can hand one to
-// those who do.
+// under the customer's subject. It belongs to whom the category names, who is told; it
+// leads back to the conversation, and its agents can read it and comment on it.
 func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, conversation string) (FromLetter, error) {
 	if err := by.may("Making an article of a reply", role.Agent, role.Author); err != nil {
 		return FromLetter{}, err
 	}
-	var said struct{ Subject, Text string }
-	err := a.db.WithContext(ctx).Raw(`SELECT c.subject, m.text FROM conversations c JOIN messages m ON m.conversation_id = c.id
-		WHERE c.reference = ? AND m.speaker = ? ORDER BY m.id DESC LIMIT 1`, conversation, store.ByAgent).Scan(&said).Error
+	var said struct {
+		ID            int64
+		Subject, Text string
+	}
+	err := a.db.WithContext(ctx).Raw(`SELECT c.id, c.subject, m.text FROM conversations c JOIN messages m ON m.conversation_id = c.id
+		WHERE c.reference = ? AND m.speaker = ? AND m.text <> '' ORDER BY m.id DESC LIMIT 1`, conversation, store.ByAgent).Scan(&said).Error
 	if err != nil {
 		return FromLetter{}, err
 	}
@@ -49,17 +53,57 @@ func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, co
 	}
 	letter := exchange.FromReply(said.Text)
 	letter.Title = said.Subject
-	return a.fromLetter(ctx, by, category, letter)
+	return a.fromLetter(ctx, by, category, letter, func(tx *gorm.DB, row *store.Article) error {
+		return a.fromConversation(tx, by, row, said.ID)
+	})
 }
 
-func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter) (FromLetter, error) {
+// fromConversation gives an article that was made of a reply to whom its category names,
+// and says so to them.
+func (a *App) fromConversation(tx *gorm.DB, by Staff, row *store.Article, conversation int64) error {
+	owner, err := ownerOf(tx, by, row.CategoryID)
+	if err != nil {
+		return err
+	}
+	row.OwnerID, row.ConversationID = owner, &conversation
+	if err := tx.Save(row).Error; err != nil {
+		return err
+	}
+	text := fmt.Sprintf("%s made a draft of a reply to a customer. It is yours to look at.", by.Name)
+	return a.tell(tx, NewsHandedOver, except([]int64{owner}, by.ID), text, "/library/"+article.Reference(row.Number))
+}
+
+// ownerOf is whom a category names for what nobody who writes begins: its steward, else who
+// owns most of its articles; where there is neither, whoever makes it.
+func ownerOf(tx *gorm.DB, by Staff, category int64) (int64, error) {
+	reviewing, err := reviewingOf(tx, category)
+	if err != nil {
+		return 0, err
+	}
+	if reviewing.StewardID != 0 {
+		return reviewing.StewardID, nil
+	}
+	owner := by.ID
+	err = tx.Raw(`SELECT a.owner_id FROM articles a JOIN staff s ON s.id = a.owner_id WHERE a.category_id = ? AND s.disabled_at IS NULL AND s.roles && ARRAY['author', 'publisher']
+		GROUP BY a.owner_id ORDER BY count(*) DESC, a.owner_id LIMIT 1`, category).Scan(&owner).Error
+	return owner, err
+}
+
+// fromLetter begins an article; then does what goes with it, nil for nothing.
+func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter, then func(*gorm.DB, *store.Article) error) (FromLetter, error) {
 	title := []rune(strings.TrimSpace(l.Title))
 	text := WorkingCopy{Title: string(title[:min(len(title), article.MaxTitle)]), Body: l.Body}
 	out := FromLetter{Left: l.Left, Personal: l.Personal}
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		row, err := a.create(tx, by, NewArticle{CategoryID: category, Copy: text})
+		if err != nil {
+			return err
+		}
 		out.Reference = article.Reference(row.Number)
-		return err
+		if then != nil {
+			return then(tx, &row)
+		}
+		return nil
 	})
 	return out, err
 }

@@ -61,12 +61,16 @@ func (a *App) post(row store.Mail) error {
 	if err != nil {
 		return err
 	}
-	conn, err := net.DialTimeout("tcp", a.mailServer, mailTimeout)
+	ctx, cancel := context.WithTimeout(context.Background(), mailTimeout)
+	defer cancel()
+	var dialer net.Dialer
+	conn, err := dialer.DialContext(ctx, "tcp", a.mailServer)
 	if err != nil {
 		return err
 	}
 	defer func() { _ = conn.Close() }()
-	if err := conn.SetDeadline(time.Now().Add(mailTimeout)); err != nil {
+	deadline, _ := ctx.Deadline()
+	if err := conn.SetDeadline(deadline); err != nil {
 		return err
 	}
 	host, _, err := net.SplitHostPort(a.mailServer)

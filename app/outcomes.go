@@ -161,7 +161,7 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	inside := outcome.Within(questions, p)
 	counts := outcome.Count(inside)
 	out := Figures{Period: p, Window: int(window.Hours()), AsOf: a.now(), Counts: counts, Rates: counts.Rates(), Days: outcome.ByDay(questions, p, a.zone),
-		Before: outcome.Count(outcome.Within(questions, p.Before())).Rates()}
+		Before: outcome.Count(outcome.Within(questions, p.Before(a.zone))).Rates()}
 	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
 		out.Moved = &moved
@@ -268,7 +268,11 @@ func (a *App) ReadQuestion(ctx context.Context, by Staff, key string) (LedgerQue
 	if err != nil {
 		return LedgerQuestion{}, err
 	}
-	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence, LastAsked: q.LastAsked(), Answers: q.MayHaveAnswered()}
+	options, err := chosenBy(a.db.WithContext(ctx), []string{q.Asker})
+	if err != nil {
+		return LedgerQuestion{}, err
+	}
+	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence, LastAsked: options.lastTyped(q), Answers: q.MayHaveAnswered()}
 	if q.Outcome == outcome.Returned {
 		out.ReturnedIn = questionKey(q.Asker, q.ReturnedIn)
 	}

@@ -8,6 +8,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
@@ -78,8 +79,20 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 		Text string
 		N    int
 	}
-	err := db.Raw(`SELECT min(text) AS text, count(DISTINCT asker) AS n FROM evidence WHERE kind = 'asked' AND at > ? AND length(text) BETWEEN 8 AND 120
-		GROUP BY lower(text) HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`, a.now().Add(-askedLately), askersOfPopular).Scan(&asked).Error
+	versions, refs, labels, err := allOptions(db)
+	if err != nil {
+		return err
+	}
+	// What reads like an option of the version that was running was taken, not typed: the few rows
+	// that read like any option are looked up in the conversations, by their index.
+	err = db.Raw(`WITH options AS MATERIALIZED (SELECT * FROM unnest(?::bigint[], ?::text[], ?::text[]) AS o(version, ref, label)),
+		typed AS (SELECT e.asker, e.text FROM evidence e WHERE e.kind = 'asked' AND e.at > ? AND length(e.text) BETWEEN 8 AND 120
+			AND NOT (e.channel = 'chat' AND (e.ref, lower(e.text)) IN (SELECT ref, label FROM options)
+				AND EXISTS (SELECT 1 FROM options o WHERE o.ref = e.ref AND o.label = lower(e.text) AND o.version = (SELECT c.flow_version_id FROM conversations c
+					WHERE c.asker = e.asker AND c.flow_version_id IS NOT NULL AND c.began_at <= e.at ORDER BY c.began_at DESC LIMIT 1))))
+		SELECT min(text) AS text, count(DISTINCT asker) AS n FROM typed
+		GROUP BY lower(text) HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`,
+		versions, refs, labels, a.now().Add(-askedLately), askersOfPopular).Scan(&asked).Error
 	if err != nil {
 		return fmt.Errorf("counting what is asked: %w", err)
 	}
@@ -99,6 +112,22 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 		a.index.SetQuestions(id, questions)
 	}
 	return nil
+}
+
+// allOptions gives the options of every version of every flow, as columns.
+func allOptions(db *gorm.DB) (versions pq.Int64Array, refs, labels pq.StringArray, err error) {
+	var ids []int64
+	if err := db.Raw(`SELECT id FROM flow_versions`).Scan(&ids).Error; err != nil {
+		return nil, nil, nil, fmt.Errorf("reading flows: %w", err)
+	}
+	options, err := optionsOf(db, ids)
+	versions, refs, labels = pq.Int64Array{}, pq.StringArray{}, pq.StringArray{}
+	for version, taken := range options {
+		for o := range taken {
+			versions, refs, labels = append(versions, version), append(refs, o.ref), append(labels, o.label)
+		}
+	}
+	return versions, refs, labels, err
 }
 
 // popularShown is how many articles the home page names as read by many.

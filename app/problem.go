@@ -46,9 +46,14 @@ type Problem struct {
 	Kind   ProblemKind
 	Detail string
 	Fields []Field
+	cause  error // that it says in words, nil for none
 }
 
 func (p *Problem) Error() string { return p.Detail }
+
+// Unwrap gives the error of core or of the database that the problem says in words, so
+// that whoever knows what to do about it still recognises it.
+func (p *Problem) Unwrap() error { return p.cause }
 
 // errInReview keeps changes to many articles from clearing what reviewers passed.
 var errInReview = problem(NotNow, "Editing is not possible here while the working copy is in review: open it, or take it back first.")
@@ -88,26 +93,41 @@ func (f fields) err() error {
 func invalid(field, message string) error { return fields{{field, message}}.err() }
 
 // asProblem turns the errors of core and of the database that people can cause
-// into problems, and leaves the others as they are.
+// into problems, which keep them as their cause, and leaves the others as they are.
 func asProblem(err error, what string) error {
-	var refusal *article.Refusal
-	switch {
-	case errors.As(err, &refusal) && refusal.Forbidden:
-		return problem(Denied, "%s", refusal.Reason)
-	case errors.As(err, &refusal):
-		return problem(NotNow, "%s", refusal.Reason)
-	case errors.Is(err, gorm.ErrRecordNotFound):
-		return problem(NotFound, "There is no such %s.", what)
-	case errors.Is(err, article.ErrTooLarge):
-		return problem(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
-	case errors.Is(err, search.ErrNoSuch):
-		return problem(NotFound, "The search does not know this article: it is not live.")
-	case errors.Is(err, search.ErrTooLong):
-		return problem(TooLong, "A question can have at most %d characters. Shorten it to what you want to know.", search.MaxQuery)
-	case errors.Is(err, flow.ErrNotNow), errors.Is(err, flow.ErrNoSuch), errors.Is(err, flow.ErrClosed), errors.Is(err, flow.ErrWithPeople):
-		return problem(NotNow, "That does not fit here: %s.", err)
+	said, ok := inWords(err, what)
+	if !ok {
+		return err
 	}
-	return err
+	said.cause = err
+	return &said
+}
+
+func inWords(err error, what string) (Problem, bool) {
+	say := func(kind ProblemKind, format string, args ...any) (Problem, bool) {
+		return Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}, true
+	}
+	var refusal *article.Refusal
+	var known *Problem
+	switch {
+	case errors.As(err, &known):
+		return Problem{}, false
+	case errors.As(err, &refusal) && refusal.Forbidden:
+		return say(Denied, "%s", refusal.Reason)
+	case errors.As(err, &refusal):
+		return say(NotNow, "%s", refusal.Reason)
+	case errors.Is(err, gorm.ErrRecordNotFound):
+		return say(NotFound, "There is no such %s.", what)
+	case errors.Is(err, article.ErrTooLarge):
+		return say(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
+	case errors.Is(err, search.ErrNoSuch):
+		return say(NotFound, "The search does not know this article: it is not live.")
+	case errors.Is(err, search.ErrTooLong):
+		return say(TooLong, "A question can have at most %d characters. Shorten it to what you want to know.", search.MaxQuery)
+	case errors.Is(err, flow.ErrNotNow), errors.Is(err, flow.ErrNoSuch), errors.Is(err, flow.ErrClosed), errors.Is(err, flow.ErrWithPeople):
+		return say(NotNow, "That does not fit here: %s.", err)
+	}
+	return Problem{}, false
 }
 
 // Unkeepable reports whether an error is of a text that the database does not take: one

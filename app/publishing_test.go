@@ -43,7 +43,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 		}
 	}
 	w.Must(at("2026-03-02T12:00", false))
-	if _, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "x", Body: "<p>x</p>"}, 1); kind(err) != app.NotNow {
+	if _, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "x", Body: "<p>x</p>"}, Version: 1}); kind(err) != app.NotNow {
 		t.Errorf("what is scheduled was edited: %v", err)
 	}
 	w.Wait(2*time.Hour + 59*time.Minute)
@@ -228,7 +228,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 	}
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, a.Version)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, Version: a.Version})
 	w.Must(err)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
@@ -295,7 +295,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	w.Must(w.Act(w.Context, c.Publisher, kept, article.Publish, 1, ""))
 	a, err := w.ReadArticle(w.Context, c.Author, kept)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, kept, "", app.WorkingCopy{Title: "Kept anew", Body: "<p>New.</p>"}, a.Version)
+	_, err = w.SaveArticle(w.Context, c.Author, kept, app.Save{Text: app.WorkingCopy{Title: "Kept anew", Body: "<p>New.</p>"}, Version: a.Version})
 	w.Must(err)
 	refs := []string{kept}
 	for _, name := range []string{"One", "Two"} {
@@ -376,7 +376,7 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	w.Must(err)
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, a.Version)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, Version: a.Version})
 	w.Must(err)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))

@@ -7,6 +7,7 @@ import (
 	"net/mail"
 	"slices"
 	"strings"
+	"time"
 
 	"gorm.io/gorm"
 
@@ -177,20 +178,25 @@ const longestName = 120
 
 func (a *App) keepUploads(tx *gorm.DB, conversation, message int64, files []form.Upload) error {
 	for _, file := range files {
-		mediaType, _ := form.CheckFile(file)
-		name := []rune(strings.Map(func(r rune) rune {
-			if r < ' ' || strings.ContainsRune(`/\`, r) {
-				return '_'
-			}
-			return r
-		}, file.Name))
-		row := store.RequestFile{ConversationID: conversation, MessageID: &message, Name: string(name[:min(len(name), longestName)]),
-			MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: a.now()}
+		row := fileRow(conversation, file, a.now())
+		row.MessageID = &message
 		if err := tx.Create(&row).Error; err != nil {
 			return fmt.Errorf("keeping a file: %w", err)
 		}
 	}
 	return nil
+}
+
+func fileRow(conversation int64, file form.Upload, at time.Time) store.RequestFile {
+	mediaType, _ := form.CheckFile(file)
+	name := []rune(strings.Map(func(r rune) rune {
+		if r < ' ' || strings.ContainsRune(`/\`, r) {
+			return '_'
+		}
+		return r
+	}, file.Name))
+	return store.RequestFile{ConversationID: conversation, Name: string(name[:min(len(name), longestName)]),
+		MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: at}
 }
 
 // contactReference gives the next number of a contact, as in H-0012 or R-0012.

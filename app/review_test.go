@@ -84,7 +84,7 @@ func TestATextPassesTheGatesOfItsCategorysPath(t *testing.T) {
 	// A change to the text clears what was passed before it, and says so.
 	a, err := s.ReadArticle(s.Context, s.Author, ref)
 	s.Must(err)
-	saved, err := s.SaveArticle(s.Context, s.Author, ref, "", app.WorkingCopy{Title: a.Copy.Title, Body: "<p>Keep ten metres away.</p>"}, a.Version)
+	saved, err := s.SaveArticle(s.Context, s.Author, ref, app.Save{Text: app.WorkingCopy{Title: a.Copy.Title, Body: "<p>Keep ten metres away.</p>"}, Version: a.Version})
 	s.Must(err)
 	if saved.State != article.InReview {
 		t.Errorf("edited in review, it is %s", saved.State)
@@ -198,7 +198,7 @@ func TestTheAuthorEditsWhileItIsBeingApproved(t *testing.T) {
 			approving = s.Move(s.Context, s.Reviewer, ref, app.Step{Action: article.Approve, Version: 1, Gate: "Review"})
 		})
 		wait.Go(func() {
-			_, editing = s.SaveArticle(s.Context, s.Author, ref, "", app.WorkingCopy{Title: "A bill", Body: "<p>New text.</p>"}, 1)
+			_, editing = s.SaveArticle(s.Context, s.Author, ref, app.Save{Text: app.WorkingCopy{Title: "A bill", Body: "<p>New text.</p>"}, Version: 1})
 		})
 		wait.Wait()
 		s.Must(editing)

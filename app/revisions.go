@@ -64,16 +64,19 @@ func (a *App) Autosaves(ctx context.Context, reference string) ([]AutosaveLine, 
 // autosaveApart is how far apart the autosaves of one writer lie while they write.
 const autosaveApart = time.Minute
 
-// keepAutosave keeps the state of a working copy. Of one writer within a minute
-// only the last is kept.
-func (a *App) keepAutosave(tx *gorm.DB, e store.Edition) error {
+// keepAutosave keeps the state of a working copy, and the key of the save that made it.
+// Of one writer within a minute only the last is kept: a writer's browser sends one save
+// after the other, so that only the last can come again.
+func (a *App) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 	now := a.now()
-	done := tx.Exec(`UPDATE autosaves SET title = ?, body = ? WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC LIMIT 1)
-		AND staff_id = ? AND at > ?`, e.Title, e.Body, e.ID, e.WriterID, now.Add(-autosaveApart))
+	done := tx.Exec(`UPDATE autosaves SET title = ?, body = ?, save_key = ?, version = ?
+		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1) AND staff_id = ? AND at > ?`,
+		e.Title, e.Body, key, e.Version, e.ID, e.WriterID, now.Add(-autosaveApart))
 	if done.Error != nil || done.RowsAffected > 0 {
 		return done.Error
 	}
-	return tx.Create(&store.Autosave{EditionID: e.ID, At: now, StaffID: e.WriterID, Title: e.Title, Body: e.Body}).Error
+	row := store.Autosave{EditionID: e.ID, At: now, StaffID: e.WriterID, Title: e.Title, Body: e.Body, SaveKey: key, Version: e.Version}
+	return tx.Create(&row).Error
 }
 
 // ThinAutosaves drops what is over 30 days old; of what is over a week old it
@@ -181,36 +184,40 @@ func compared(old, now WorkingCopy) Changed {
 }
 
 // Restore makes an earlier state the working copy. The present one stays among the
-// autosaves.
+// autosaves. All of it happens, or nothing.
 func (a *App) Restore(ctx context.Context, by Staff, reference, tab, which string, version int) error {
 	if err := by.may("Restoring a text", role.Author); err != nil {
 		return err
 	}
-	db := a.db.WithContext(ctx)
-	row, e, err := find(db, reference, false)
-	if err != nil {
-		return err
-	}
-	text, err := a.text(db, e, which)
-	if err != nil {
-		return err
-	}
-	if which == TheCopy || text.Title == "" && text.Body == "" {
-		return problem(NotNow, "There is nothing to restore.")
-	}
-	if err := a.keepPresent(ctx, e); err != nil {
-		return err
-	}
-	if _, err := a.SaveArticle(ctx, by, reference, tab, text, version); err != nil {
-		return err
-	}
-	return a.note(db, by, store.Trail{ArticleID: &row.ID, Subject: reference, Action: "restored", Note: which})
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		text, err := a.text(tx, e, which)
+		if err != nil {
+			return err
+		}
+		if which == TheCopy || text.Title == "" && text.Body == "" {
+			return problem(NotNow, "There is nothing to restore.")
+		}
+		if text, err = text.clean(); err != nil {
+			return err
+		}
+		if err := a.keepPresent(tx, e); err != nil {
+			return err
+		}
+		if _, err := a.save(tx, by, row, &e, Save{Text: text, Version: version, Tab: tab}); err != nil {
+			return err
+		}
+		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: reference, Action: "restored", Note: which})
+	})
 }
 
 // keepPresent keeps a working copy's state apart from the saves that follow.
-func (a *App) keepPresent(ctx context.Context, e store.Edition) error {
+func (a *App) keepPresent(tx *gorm.DB, e store.Edition) error {
 	at := a.now().Add(-autosaveApart)
-	return a.db.WithContext(ctx).Create(&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body}).Error
+	return tx.Create(&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body}).Error
 }
 
 // SideBySide lays a writer's unsaved text beside the working copy.

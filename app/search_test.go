@@ -248,7 +248,7 @@ func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
 	w, c, site, refs := searching(t)
 	de, err := w.AddEdition(w.Context, c.Author, refs["Give a meter reading"], "de")
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, de, "", app.WorkingCopy{Title: "Zählerstand melden", Body: "<p>Melden Sie den Stand.</p>", Keywords: []string{}}, 1)
+	_, err = w.SaveArticle(w.Context, c.Author, de, app.Save{Text: app.WorkingCopy{Title: "Zählerstand melden", Body: "<p>Melden Sie den Stand.</p>", Keywords: []string{}}, Version: 1})
 	w.Must(err)
 	for _, step := range []struct {
 		by     app.Staff

@@ -146,6 +146,17 @@ func (a *App) lookFor(db *gorm.DB, v Visitor, words string, limit int) (search.R
 	return found, asProblem(err, "")
 }
 
+// lookForLetter searches for what a letter asks: its subject, and the text below it.
+func (a *App) lookForLetter(db *gorm.DB, v Visitor, subject, text string, limit int) (search.Result, error) {
+	words := []rune(subject + "\n" + text)
+	r, err := a.request(db, v, string(words[:min(len(words), search.MaxQuery)]), limit)
+	if err != nil {
+		return search.Result{}, err
+	}
+	found, err := a.index.FindLetter(r, subject)
+	return found, asProblem(err, "")
+}
+
 // searchFor gives what fits the words well: it is what the bot and the forms offer unasked.
 func (a *App) searchFor(db *gorm.DB, v Visitor, words string, limit int) ([]Result, error) {
 	found, err := a.lookFor(db, v, words, limit)

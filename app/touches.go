@@ -31,6 +31,7 @@ type Touches struct {
 	Zone      string    `json:"zone"`      // in which a time is set
 	Conflicts []string  `json:"conflicts"` // what keeps it from going live
 	Changes   string    `json:"changes"`   // of its audience, in words; "" for none
+	Comments  int       `json:"comments"`  // that are open on its text
 }
 
 // Touches says what an article going live for an audience touches; "" is the
@@ -53,6 +54,9 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 	row.Audience = string(to)
 	uses, err := flowUses(db)
 	if err != nil {
+		return out, err
+	}
+	if out.Comments, err = openComments(db, e.ID); err != nil {
 		return out, err
 	}
 	out.Flows = uses[row.Number]
@@ -86,6 +90,12 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 	}
 	out.Zone = zone.String()
 	return out, nil
+}
+
+// openComments counts what is said of a text and not settled.
+func openComments(db *gorm.DB, edition int64) (n int, err error) {
+	err = db.Raw(`SELECT count(*) FROM comments WHERE edition_id = ? AND parent_id IS NULL AND resolved_at IS NULL`, edition).Scan(&n).Error
+	return n, err
 }
 
 func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *Touches) error {

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"time"
 
@@ -56,7 +57,7 @@ func (a *App) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
 func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 	a.useLock.Lock()
 	defer a.useLock.Unlock()
-	if now := time.Now(); a.useKept == nil || now.Sub(a.useAt) > time.Minute {
+	if now := a.now(); a.useKept == nil || now.Sub(a.useAt).Abs() > time.Minute {
 		var rows []struct {
 			Number int
 			N      int
@@ -148,6 +149,10 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 		if e.LiveRevisionID == nil {
 			return problem(NotNow, "Nothing of %s is live, so there is nothing to confirm.", reference)
 		}
+		was := checkBefore{By: by.ID, At: a.now(), CheckedOn: dayOf(row.CheckedOn), RecheckOn: row.RecheckOn.Format(time.DateOnly), Days: row.RecheckDays, Fixed: row.RecheckFixed}
+		if row.BeforeCheck, err = json.Marshal(was); err != nil {
+			return err
+		}
 		if err := a.checked(tx, &row); err != nil {
 			return err
 		}
@@ -166,6 +171,54 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)
+	})
+}
+
+// checkBefore is what a confirmation replaced, and whose it was.
+type checkBefore struct {
+	By        int64     `json:"by"`
+	At        time.Time `json:"at"`
+	CheckedOn string    `json:"checked_on"` // "" for never
+	RecheckOn string    `json:"recheck_on"`
+	Days      int       `json:"days"`
+	Fixed     bool      `json:"fixed"`
+}
+
+// takeBackWithin is how long one's own confirmation can be taken back.
+const takeBackWithin = time.Hour
+
+// NotStillTrue takes one's own confirmation of an article back, within the hour.
+func (a *App) NotStillTrue(ctx context.Context, by Staff, reference string) error {
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := find(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		var was checkBefore
+		if len(row.BeforeCheck) > 0 {
+			if err := json.Unmarshal(row.BeforeCheck, &was); err != nil {
+				return fmt.Errorf("reading what was before %s was confirmed: %w", reference, err)
+			}
+		}
+		if was.By != by.ID || a.now().Sub(was.At) > takeBackWithin {
+			return problem(NotNow, "You did not confirm %s within the last hour, so there is nothing to take back.", reference)
+		}
+		row.BeforeCheck, row.CheckedOn, row.RecheckDays, row.RecheckFixed = nil, nil, was.Days, was.Fixed
+		if row.RecheckOn, err = time.Parse(time.DateOnly, was.RecheckOn); err != nil {
+			return err
+		}
+		if was.CheckedOn != "" {
+			day, err := time.Parse(time.DateOnly, was.CheckedOn)
+			if err != nil {
+				return err
+			}
+			row.CheckedOn = &day
+		}
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "took a confirmation back", Note: "next on " + was.RecheckOn}
+		return errors.Join(a.note(tx, by, line), store.Announce(tx, store.CopyChanged, e.ID))
 	})
 }
 

@@ -49,7 +49,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	// The text goes on around them.
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Read it", Body: "<h2>How</h2><p>Now open the door.</p><p>Simply press Menu.</p>"}, a.Version)
+	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read it", Body: "<h2>How</h2><p>Now open the door.</p><p>Simply press Menu.</p>"}, Version: a.Version})
 	w.Must(err)
 	list, err := w.Comments(w.Context, ref)
 	w.Must(err)
@@ -77,7 +77,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		t.Errorf("%+v, %v", list, err)
 	}
 	// Gone with its passage, it is still told.
-	_, err = w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Read it", Body: "<p>All is different here.</p>"}, a.Version)
+	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read it", Body: "<p>All is different here.</p>"}, Version: a.Version})
 	w.Must(err)
 	if list, err = w.Comments(w.Context, ref); err != nil || len(list) != 2 || list[0].Place != nil || list[0].Quote == "" {
 		t.Errorf("%+v, %v", list, err)
@@ -126,7 +126,7 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, ref, "", app.WorkingCopy{Title: "Read the meter", Body: "<p>Open the door.</p><p>Press Menu, or the round key.</p>"}, a.Version)
+	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read the meter", Body: "<p>Open the door.</p><p>Press Menu, or the round key.</p>"}, Version: a.Version})
 	w.Must(err)
 	w.Publish(c, ref)
 	w.Must(answer(c.Reviewer, app.FeedbackAnswer{Answer: app.AnswerMended, Note: "We now name both keys."}))
@@ -430,5 +430,55 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 		if w.DB().Exec(sql).Error == nil {
 			t.Errorf("%s was done", sql)
 		}
+	}
+}
+
+// One interim article that cannot be ended keeps no other live.
+func TestOneThatCannotBeEndedKeepsNoOtherLive(t *testing.T) {
+	w := apptest.OpenIdle(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	var refs []string
+	for _, title := range []string{"First", "Broken", "Last"} {
+		ref := w.Draft(c.Author, bills, title, "<p>"+title+"</p>", "")
+		w.Publish(c, ref)
+		w.Must(w.SetProperties(w.Context, c.Author, ref, app.Properties{CategoryID: bills, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Everyone, InterimUntil: "2026-03-05"}))
+		refs = append(refs, ref)
+	}
+	// A path that cannot be read stands for whatever goes wrong with one.
+	w.Must(w.DB().Exec(`UPDATE editions SET state = 'no state' WHERE title = 'Broken'`).Error)
+	w.Wait(6 * 24 * time.Hour)
+	if err := w.EndInterim(w.Context); err == nil || !strings.Contains(err.Error(), refs[1]) {
+		t.Errorf("what failed is not said: %v", err)
+	}
+	if live(w, refs[0]) || !live(w, refs[1]) || live(w, refs[2]) {
+		t.Errorf("live: %t %t %t", live(w, refs[0]), live(w, refs[1]), live(w, refs[2]))
+	}
+}
+
+// Only the reviewing of somebody is given to another; what readers said stays with them.
+func TestReviewsAloneAreHandedOver(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	bills := w.Category(c.Author, "Bills")
+	leaver, heir := w.Staff("lea", role.Reviewer), w.Staff("eve", role.Reviewer)
+	ref := w.Draft(c.Author, bills, "One", "<p>One.</p>", "")
+	w.Publish(c, ref)
+	v := apptest.Visitor("k")
+	w.Must(second(w.OpenPage(w.Context, v, "help", ref)))
+	w.Must(w.VoteOn(w.Context, v, ref, app.Verdict{Comment: "Not true any more"}))
+	said, err := w.ArticleFeedback(w.Context, c.Author, ref)
+	w.Must(err)
+	w.Must(w.AnswerFeedback(w.Context, c.Author, said[0].ID, app.FeedbackAnswer{Answer: app.AnswerPassedOn, For: leaver.ID}))
+	inside := w.Draft(c.Author, bills, "Inside", "<p>Two.</p>", "")
+	w.Must(w.Act(w.Context, c.Author, inside, article.Submit, 1, ""))
+	w.Must(w.HandOn(w.Context, c.Reviewer, inside, leaver.ID, ""))
+	out, err := w.HandOverAll(w.Context, c.Administrator, leaver.ID, app.HandOver{Reviewer: heir.ID})
+	w.Must(err)
+	if out.Reviews != 1 {
+		t.Errorf("%+v", out)
+	}
+	if open, err := w.OpenFeedback(w.Context, leaver); err != nil || len(open) != 1 {
+		t.Errorf("what readers said: %+v, %v", open, err)
 	}
 }

@@ -21,7 +21,7 @@ func text(title, body string) app.WorkingCopy {
 func save(w *apptest.World, by app.Staff, ref, tab string, c app.WorkingCopy) error {
 	a, err := w.ReadArticle(w.Context, by, ref)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, by, ref, tab, c, a.Version)
+	_, err = w.SaveArticle(w.Context, by, ref, app.Save{Text: c, Version: a.Version, Tab: tab})
 	return err
 }
 
@@ -163,14 +163,22 @@ func TestAutosavesAreKeptAndThinned(t *testing.T) {
 	if n := at(); n < 4 {
 		t.Errorf("fresh ones were thinned to %d", n)
 	}
+	list, err := w.Autosaves(w.Context, ref)
+	w.Must(err)
+	newest := list[0].ID
 	for _, c := range []struct {
-		wait time.Duration
-		most int
-	}{{2 * time.Hour, 2}, {48 * time.Hour, 1}, {31 * 24 * time.Hour, 0}} {
+		wait        time.Duration
+		least, most int
+	}{{2 * time.Hour, 1, 2}, {48 * time.Hour, 1, 2}, {10 * 24 * time.Hour, 1, 1}, {31 * 24 * time.Hour, 0, 0}} {
 		w.Wait(c.wait)
 		w.Must(w.ThinAutosaves(w.Context))
-		if n := at(); n > c.most {
-			t.Errorf("after %s %d are left", c.wait, n)
+		list, err := w.Autosaves(w.Context, ref)
+		w.Must(err)
+		if len(list) < c.least || len(list) > c.most {
+			t.Errorf("after %s %d are left", c.wait, len(list))
+		}
+		if len(list) > 0 && list[0].ID != newest {
+			t.Errorf("after %s the newest is gone", c.wait)
 		}
 	}
 }

@@ -108,7 +108,7 @@ func (w *world) customerRequests(ctx context.Context) error {
 	if err := w.app.Accept(ctx, dara, sent.Reference); err != nil {
 		return err
 	}
-	if err := w.app.Reply(ctx, dara, sent.Reference, "Thank you for the readings. The bill was estimated; with yours it comes down by a third, and a new one is on its way.", nil); err != nil {
+	if err := w.app.Reply(ctx, dara, sent.Reference, app.AgentReply{Text: "Thank you for the readings. The bill was estimated; with yours it comes down by a third, and a new one is on its way."}); err != nil {
 		return err
 	}
 	if err := w.app.CloseHandoff(ctx, dara, sent.Reference); err != nil {

@@ -90,7 +90,8 @@ func (w *world) visitors(ctx context.Context) error {
 	r := rand.New(rand.NewPCG(seed, seed))
 	arrivals := w.arrivals(r)
 	var keys []string // of earlier visitors, some of whom come back
-	report := time.Now()
+	report := time.NewTicker(2 * time.Second)
+	defer report.Stop()
 	for i, at := range arrivals {
 		w.clock = at.time
 		v := &visitor{world: w, theme: at.theme, r: r, Visitor: app.Visitor{Key: fmt.Sprintf("%032x", r.Uint64())}}
@@ -104,9 +105,10 @@ func (w *world) visitors(ctx context.Context) error {
 		if err := v.ask(ctx); err != nil && !errors.Is(err, errLater) {
 			return fmt.Errorf("visitor %d at %s: %w", i, at.time.Format(time.RFC3339), err)
 		}
-		if time.Since(report) > 2*time.Second {
-			report = time.Now()
+		select {
+		case <-report.C:
 			fmt.Fprintf(w.progress, "  %d of %d visitors have come\n", i+1, len(arrivals))
+		default:
 		}
 	}
 	return nil

@@ -73,7 +73,7 @@ func (w *world) rewrite(ctx context.Context, slug, old, now string) (int, error)
 		return 0, fmt.Errorf("%s does not say %q", slug, old)
 	}
 	a.Copy.Body = body
-	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), a.Reference, "", a.Copy, a.Version)
+	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), a.Reference, app.Save{Text: a.Copy, Version: a.Version})
 	return saved.Version, err
 }
 

@@ -192,7 +192,7 @@ func (v *visitor) answer(ctx context.Context, agent app.Staff, reference string)
 			articles = append(articles, v.references[slug])
 		}
 	}
-	if err := v.app.Reply(ctx, agent, reference, "Thank you for writing. I looked into it and have put it right; the steps are below in case it comes up again.", articles); err != nil {
+	if err := v.app.Reply(ctx, agent, reference, app.AgentReply{Text: "Thank you for writing. I looked into it and have put it right; the steps are below in case it comes up again.", Articles: articles}); err != nil {
 		return err
 	}
 	if err := v.wait(time.Minute, 9*time.Minute); err != nil {

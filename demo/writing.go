@@ -65,7 +65,7 @@ func (w *world) editions(ctx context.Context) error {
 			return err
 		}
 		text := app.WorkingCopy{Title: p.Title, Body: body, Keywords: strings.Split(p.Keywords, ", "), SearchDescription: p.Description}
-		saved, err := w.app.SaveArticle(ctx, w.by("tomas"), ref, "", text, 1)
+		saved, err := w.app.SaveArticle(ctx, w.by("tomas"), ref, app.Save{Text: text, Version: 1})
 		if err != nil {
 			return err
 		}
@@ -88,7 +88,7 @@ func (w *world) change(ctx context.Context, slug, more string) error {
 		return err
 	}
 	a.Copy.Body += more
-	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), ref, "", a.Copy, a.Version)
+	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), ref, app.Save{Text: a.Copy, Version: a.Version})
 	if err != nil {
 		return err
 	}
@@ -153,6 +153,6 @@ func (w *world) draft(ctx context.Context) error {
 	body := `<p>Street lights on our poles are looked after by us. Lights on other poles belong to the council, and it is for the council that a report about them must be made, which takes a little longer but is not difficult at all.</p>
 <h2>What to do</h2><ol><li><p>Write down the number on the plate.</p></li><li><p>The report is sent by you in the app.</p></li><li><p>The lamp's colour and the street.</p></li></ol>
 <h2>If that did not help</h2><p></p><h2>Why it happens</h2><p>Simply because lamps wear out. See <a href="/help/articles/` + w.references["flickering-lights"] + `">lights flicker</a>.</p>`
-	_, err = w.app.SaveArticle(ctx, w.by("ilse"), ref, "", app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, 1)
+	_, err = w.app.SaveArticle(ctx, w.by("ilse"), ref, app.Save{Text: app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, Version: 1})
 	return err
 }

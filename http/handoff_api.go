@@ -9,6 +9,7 @@ import (
 
 	"hermeneus/app"
 	"hermeneus/core/flow"
+	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 	"hermeneus/core/search"
 )
@@ -33,10 +34,28 @@ func (s *server) handoffAPI(api huma.API) {
 		Body struct {
 			Text     string   `json:"text"`
 			Articles []string `json:"articles,omitempty" doc:"References of articles to show with it"`
+			Files    []int64  `json:"files,omitempty" doc:"Files that were kept for it"`
 		}
 	}
 	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"), func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
-		return nil, s.app.Reply(ctx, who, in.Reference, in.Body.Text, in.Body.Articles)
+		return nil, s.app.Reply(ctx, who, in.Reference, app.AgentReply{Text: in.Body.Text, Articles: in.Body.Articles, Files: in.Body.Files})
+	})
+	type choosing struct {
+		HandoffRef
+		Name    string `query:"name" required:"true" maxLength:"200" doc:"Of the file"`
+		RawBody []byte `contentType:"application/octet-stream"`
+	}
+	keep := op("POST", "/api/staff/handoffs/{reference}/files", "keep-reply-file", "Keep a file for a reply that is being written")
+	keep.MaxBodyBytes = form.MaxFile + 1
+	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *choosing) (*body[app.KeptFile], error) {
+		return wrap(s.app.KeepReplyFile(ctx, who, in.Reference, form.Upload{Name: in.Name, Content: in.RawBody}))
+	})
+	type dropping struct {
+		HandoffRef
+		ID int64 `path:"id"`
+	}
+	staffCall(api, op("DELETE", "/api/staff/handoffs/{reference}/files/{id}", "drop-reply-file", "Take back a file that was not sent"), func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
+		return nil, s.app.DropReplyFile(ctx, who, in.Reference, in.ID)
 	})
 	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
 		return nil, s.app.CloseHandoff(ctx, who, in.Reference)

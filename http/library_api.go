@@ -122,12 +122,13 @@ func (s *server) articleAPI(api huma.API) {
 			Copy    app.WorkingCopy `json:"copy"`
 			Version int             `json:"version" doc:"The version the writer started from"`
 			Tab     string          `json:"tab,omitempty" maxLength:"60" doc:"Names the browser tab that writes"`
+			Key     string          `json:"key,omitempty" maxLength:"60" doc:"Made by whoever saves; the same again is the same save"`
 		}
 	}
 	save := op("PUT", "/api/staff/articles/{reference}", "save-article", "Save the working copy")
 	save.MaxBodyBytes = articleBody
 	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[app.Saved], error) {
-		return wrap(s.app.SaveArticle(ctx, who, in.Reference, in.Body.Tab, in.Body.Copy, in.Body.Version))
+		return wrap(s.app.SaveArticle(ctx, who, in.Reference, app.Save{Text: in.Body.Copy, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key}))
 	})
 	type setting struct {
 		ArticleRef

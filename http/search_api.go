@@ -139,6 +139,13 @@ func (s *server) judgedAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/question/answered-by", "do-judge-from-ledger", "Say that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
 		return nil, s.app.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
 	})
+	type unanswering struct {
+		Key       string `query:"key" required:"true" maxLength:"200" doc:"Of the question"`
+		Reference string `query:"reference" required:"true" doc:"Of the article"`
+	}
+	staffCall(api, op("DELETE", "/api/staff/question/answered-by", "undo-judge-from-ledger", "Take back that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *unanswering) (*none, error) {
+		return nil, s.app.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
+	})
 }
 
 // requestKindAPI sets what the request form asks for.

@@ -124,6 +124,9 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(api, op("POST", "/api/staff/articles/{reference}/still-true", "do-still-true", "Confirm a live article as it is"), func(ctx context.Context, who app.Staff, in *confirming) (*none, error) {
 		return nil, s.app.StillTrue(ctx, who, in.Reference, in.Body.Note)
 	})
+	staffCall(api, op("DELETE", "/api/staff/articles/{reference}/still-true", "undo-still-true", "Take one's own confirmation back, within the hour"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
+		return nil, s.app.NotStillTrue(ctx, who, in.Reference)
+	})
 	type following struct {
 		ArticleRef
 		Body struct {

@@ -65,7 +65,7 @@ func TestAnEditionIsLinkedAndSaysItsLanguage(t *testing.T) {
 	s := open(t)
 	de, err := s.AddEdition(s.Context, s.crew.Author, "A-0001", "de")
 	s.Must(err)
-	_, err = s.SaveArticle(s.Context, s.crew.Author, de, "", app.WorkingCopy{Title: "Warum geschätzt wird", Body: "<p>Kein Stand.</p>", Keywords: []string{}}, 1)
+	_, err = s.SaveArticle(s.Context, s.crew.Author, de, app.Save{Text: app.WorkingCopy{Title: "Warum geschätzt wird", Body: "<p>Kein Stand.</p>", Keywords: []string{}}, Version: 1})
 	s.Must(err)
 	for _, step := range []struct {
 		by     app.Staff

@@ -41,15 +41,17 @@ type MailRoom struct {
 	count   int
 	server  *smtp.Server
 	address string
+	clock   func() time.Time
 }
 
-// OpenMailRoom begins to take mail on a free port of the loopback.
-func OpenMailRoom() (*MailRoom, error) {
+// OpenMailRoom begins to take mail on a free port of the loopback. The clock says when
+// it came.
+func OpenMailRoom(clock func() time.Time) (*MailRoom, error) {
 	line, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
 		return nil, fmt.Errorf("opening the mail room: %w", err)
 	}
-	room := &MailRoom{address: line.Addr().String()}
+	room := &MailRoom{address: line.Addr().String(), clock: clock}
 	room.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &visit{room: room}, nil }))
 	room.server.Domain, room.server.MaxMessageBytes, room.server.ReadTimeout = "mail-room", 8<<20, 30*time.Second
 	room.server.ErrorLog = silent{}
@@ -82,7 +84,7 @@ func (r *MailRoom) Letters(to string) []Letter {
 }
 
 func (r *MailRoom) take(from, to string, raw io.Reader) error {
-	letter := Letter{At: time.Now(), From: from, To: to}
+	letter := Letter{At: r.clock(), From: from, To: to}
 	reader, err := gomail.CreateReader(raw)
 	if err != nil {
 		return fmt.Errorf("reading a mail: %w", err)

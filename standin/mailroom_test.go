@@ -6,10 +6,11 @@ import (
 	"net/smtp"
 	"strings"
 	"testing"
+	"time"
 )
 
 func TestTheMailRoomTakesMailAndShowsIt(t *testing.T) {
-	room, err := OpenMailRoom()
+	room, err := OpenMailRoom(time.Now)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -75,6 +75,7 @@ type RequestFile struct {
 	Bytes          []byte
 	Size           int
 	At             time.Time
+	StaffID        *int64
 }
 
 // Secret is a key of the installation.

@@ -90,6 +90,8 @@ type Article struct {
 	CheckedOn       *time.Time `gorm:"type:date"`
 	RecheckByRule   bool
 	RecheckFixed    bool
+	BeforeCheck     json.RawMessage `gorm:"type:jsonb"`
+	ConversationID  *int64          // of whose reply it was made
 }
 
 // Edition is an article in one language, with its working copy.
@@ -328,6 +330,8 @@ type Autosave struct {
 	StaffID   int64
 	Title     string
 	Body      string
+	SaveKey   string
+	Version   int
 }
 
 // Hold is one browser tab in which somebody is writing.

@@ -74,7 +74,7 @@ func OpenAlone(t testing.TB) *World {
 func begin(t testing.TB, idle bool) *World {
 	t.Helper()
 	w := &World{T: t, idle: idle, Context: context.Background(), URL: newDatabase(t, template(t)), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
-	room, err := standin.OpenMailRoom()
+	room, err := standin.OpenMailRoom(time.Now)
 	w.Must(err)
 	t.Cleanup(room.Close)
 	outside := httptest.NewServer(adaptor.FiberApp(standin.Outside(room)))

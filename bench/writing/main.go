@@ -75,7 +75,7 @@ func longArticle(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) st
 	}
 	ref, err := a.CreateArticle(ctx, by, app.NewArticle{CategoryID: 1, Copy: app.WorkingCopy{Title: "Long", Body: body.String()}})
 	world.Check(err)
-	_, err = a.SaveArticle(ctx, by, ref, "", app.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, 1)
+	_, err = a.SaveArticle(ctx, by, ref, app.Save{Text: app.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, Version: 1})
 	world.Check(err)
 	return ref
 }
@@ -91,7 +91,7 @@ func compare(ctx context.Context, a *app.App, by app.Staff, ref string) {
 		text.Body += fmt.Sprintf("<p>And %d.</p>", i)
 		now, err := a.ReadArticle(ctx, by, ref)
 		world.Check(err)
-		_, err = a.SaveArticle(ctx, by, ref, "", text, now.Version)
+		_, err = a.SaveArticle(ctx, by, ref, app.Save{Text: text, Version: now.Version})
 		world.Check(err)
 	})
 	world.Measure("comparing 20 000 words with a revision", 50, func(int) {

@@ -32,7 +32,7 @@ func outcomes(_ context.Context, args []string, out io.Writer) error {
 	if err := parse(set, args, 0); err != nil {
 		return err
 	}
-	asOf := time.Now()
+	asOf := clock(env("HERMENEUS_CLOCK_FILE"))()
 	if *at != "" {
 		var err error
 		if asOf, err = time.Parse(time.RFC3339, *at); err != nil {

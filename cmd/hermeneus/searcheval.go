@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"time"
 
 	"hermeneus/core/search"
 )
@@ -37,7 +36,7 @@ Blocks of a body stand on lines of their own, where it has any.`)
 	if err != nil {
 		return err
 	}
-	trial, err := search.RunTrial(docs, queries, time.Now)
+	trial, err := search.RunTrial(docs, queries, clock(""))
 	if err != nil {
 		return err
 	}

@@ -62,24 +62,6 @@ func settingsHelp(text string) string {
 	return out.String()
 }
 
-// clock reads the time, ahead by what the clock file says, if there is one.
-func clock(file string) func() time.Time {
-	if file == "" {
-		return time.Now
-	}
-	return func() time.Time {
-		raw, err := os.ReadFile(file)
-		if err != nil {
-			return time.Now()
-		}
-		ahead, err := time.ParseDuration(strings.TrimSpace(string(raw)))
-		if err != nil {
-			return time.Now()
-		}
-		return time.Now().Add(ahead)
-	}
-}
-
 func config() (app.Config, error) {
 	c := app.Config{Database: env("HERMENEUS_DATABASE"), Clock: clock(env("HERMENEUS_CLOCK_FILE"))}
 	if c.Database == "" {
@@ -174,7 +156,7 @@ func standIns(c *app.Config) (end func(), err error) {
 	if address == "" {
 		return func() {}, nil
 	}
-	room, err := standin.OpenMailRoom()
+	room, err := standin.OpenMailRoom(clock(env("HERMENEUS_CLOCK_FILE")))
 	if err != nil {
 		return nil, err
 	}

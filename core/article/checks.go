@@ -442,6 +442,10 @@ func (a *adviser) links(r *html.Node) {
 
 func (a *adviser) template() {
 	for _, s := range MissingSections(a.draft.Sections, a.draft.Body) {
+		if s.Heading == "" {
+			a.say(SectionEmpty, s.Line, s.Heading, "The template asks for something at the beginning: %s", s.Prompt)
+			continue
+		}
 		a.say(SectionEmpty, s.Line, s.Heading, "The template asks for “%s”: %s", s.Heading, s.Prompt)
 	}
 }

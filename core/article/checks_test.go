@@ -232,3 +232,17 @@ func FuzzCanonical(f *testing.F) {
 		Present(once, nil)
 	})
 }
+
+// What a template asks for before its first heading has no name to be asked for by.
+func TestASectionWithoutAHeadingIsAskedForByWhatItWants(t *testing.T) {
+	advice := Advise(Draft{Title: "x", Sections: []Section{{Heading: "", Prompt: "Say what it is.", Required: true}}, Body: "<h2>Steps</h2><p>One.</p>"})
+	for _, c := range advice.Checks {
+		if c.Kind == SectionEmpty {
+			if strings.Contains(c.Message, "“”") || !strings.Contains(c.Message, "Say what it is.") {
+				t.Errorf("it says %q", c.Message)
+			}
+			return
+		}
+	}
+	t.Errorf("it is not asked for: %+v", advice.Checks)
+}

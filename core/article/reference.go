@@ -9,6 +9,10 @@ import (
 	"strings"
 )
 
+// MaxNumber is the highest number that an article can be brought in with. Higher ones, up
+// to nine digits, are still read.
+const MaxNumber = 999_999
+
 // Reference names an article, as in A-0042.
 func Reference(number int) string { return fmt.Sprintf("A-%04d", number) }
 

@@ -2,6 +2,7 @@ package flow
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
 
 	"hermeneus/core/article"
@@ -32,6 +33,7 @@ func Check(s Script) []Fault {
 		c.turn(t)
 	}
 	c.loops()
+	c.wayOn()
 	c.reach()
 	return c.problems
 }
@@ -97,6 +99,7 @@ func (c *checker) turn(t Turn) {
 	} else if len([]rune(t.Text)) > MaxText {
 		c.add(t.ID, "text", "The text is longer than %d characters.", MaxText)
 	}
+	c.filled(t.ID, "text", t.Text)
 	for _, l := range t.leads() {
 		c.target(t.ID, l.field, l.to)
 	}
@@ -123,6 +126,16 @@ func (c *checker) turn(t Turn) {
 	}
 }
 
+// inserted is what looks like something that the program fills in.
+var inserted = regexp.MustCompile(`\[[^\[\]]*\]`)
+
+// filled finds what a customer would read in square brackets: nothing is filled in there.
+func (c *checker) filled(turn, field, text string) {
+	if found := inserted.FindString(text); found != "" {
+		c.add(turn, field, "Nothing is filled in for %q: customers would read it as it stands. Say it in words.", found)
+	}
+}
+
 func (c *checker) options(t Turn) {
 	if len(t.Options) == 0 || len(t.Options) > MaxOptions {
 		c.add(t.ID, "options", "Offer between 1 and %d choices; there are %d.", MaxOptions, len(t.Options))
@@ -130,6 +143,7 @@ func (c *checker) options(t Turn) {
 	seen := map[string]bool{}
 	for i, o := range t.Options {
 		label := plain(o.Label)
+		c.filled(t.ID, fmt.Sprintf("options[%d].label", i), o.Label)
 		if label == "" {
 			c.add(t.ID, fmt.Sprintf("options[%d].label", i), "A choice has no words.")
 		} else if seen[label] {
@@ -175,6 +189,45 @@ func (c *checker) loops() {
 	for _, t := range c.script.Turns {
 		walk(t.ID)
 	}
+}
+
+// wayOn finds turns from which whoever says "no" only ever comes back to them: who is not
+// helped must be able to reach a request or an end, or a person where one is there, without
+// being asked the same again, and without saying that something helped.
+func (c *checker) wayOn() {
+	for _, t := range c.script.Turns {
+		if (t.Kind == Suggest || t.Kind == LookUp) && c.comesBack(t) {
+			c.add(t.ID, "not_helped", "Who says no here comes back to this turn and gets no further, at least while nobody is there. Lead them to a request or an end.")
+		}
+	}
+}
+
+// comesBack reports whether every way on from a turn's "no" ends at the turn itself. Ways
+// that lead nowhere are other faults.
+func (c *checker) comesBack(from Turn) bool {
+	seen := map[string]bool{}
+	back := false
+	queue := []string{from.NotHelped}
+	for ; len(queue) > 0; queue = queue[1:] {
+		t, ok := c.script.Turn(queue[0])
+		switch {
+		case !ok || seen[t.ID]:
+			continue
+		case t.ID == from.ID:
+			back = true
+			continue
+		case t.Kind == Request || t.Kind == Close: // a person is an end only while somebody is there
+			return false
+		}
+		seen[t.ID] = true
+		for _, l := range t.leads() {
+			shown := t.Kind == Suggest && l.field == "nothing" // who is shown something is not led there
+			if l.field != "helped" && !shown {
+				queue = append(queue, l.to)
+			}
+		}
+	}
+	return back
 }
 
 // reach finds turns that no conversation comes to.

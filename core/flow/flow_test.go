@@ -135,7 +135,7 @@ func TestTheStateIsABrief(t *testing.T) {
 	if err := json.Unmarshal(raw, &back); err != nil || !reflect.DeepEqual(state, back) {
 		t.Errorf("the state does not survive being kept: %v", err)
 	}
-	wantPath := []Move{{"hello", ""}, {"what", "My bill"}, {"bill", No}, {"person", ""}}
+	wantPath := []Move{{Turn: "hello"}, {"what", "What is it about?", "My bill"}, {"bill", "These may help.", No}, {Turn: "person"}}
 	wantShown := []Shown{{bill, true, "not_helped"}, {tariff, false, ""}}
 	if !reflect.DeepEqual(state.Path, wantPath) || !reflect.DeepEqual(state.Shown, wantShown) {
 		t.Errorf("path %+v\nshown %+v", state.Path, state.Shown)
@@ -144,7 +144,18 @@ func TestTheStateIsABrief(t *testing.T) {
 
 func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
 	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Choice, Text: "Something else"}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
-	want := []Move{{"hello", ""}, {"what", "Something else"}, {"find", "why so high"}, {"find", No}, {"person", ""}}
+	want := []Move{{Turn: "hello"}, {"what", "What is it about?", "Something else"}, {"find", "In your own words?", "why so high"},
+		{"find", FoundText, No}, {Turn: "person"}}
+	if !reflect.DeepEqual(state.Path, want) {
+		t.Errorf("path %+v", state.Path)
+	}
+}
+
+// Words that are looked up at once never meet the question of the look-up turn: a verdict
+// on what was found is no answer to it.
+func TestAVerdictStandsBesideWhatItIsAbout(t *testing.T) {
+	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
+	want := []Move{{Turn: "hello"}, {"what", "What is it about?", "why so high"}, {"find", FoundText, No}, {Turn: "person"}}
 	if !reflect.DeepEqual(state.Path, want) {
 		t.Errorf("path %+v", state.Path)
 	}
@@ -195,13 +206,20 @@ func TestCheckFindsWhatIsWrong(t *testing.T) {
 		{"no team", `"team": "Accounts", "nobody"`, `"team": "", "nobody"`, "person", "team"},
 		{"too many at once", `"text": "In your own words?"`, `"text": "x", "limit": 9`, "find", "limit"},
 		{"a circle without a stop", `"text": "Hello.", "next": "what"`, `"text": "Hello.", "next": "hello"`, "hello", ""},
+		{"a no that leads to itself", `"not_helped": "person", "nothing": "find"`, `"not_helped": "bill", "nothing": "find"`, "bill", "not_helped"},
+		{"a no that leads to itself by way of another turn", `"not_helped": "person", "nothing": "find"`, `"not_helped": "back", "nothing": "find"`, "bill", "not_helped"},
+		{"a no that leads to itself while nobody is there", `"team": "Accounts", "nobody": "leave"`, `"team": "Accounts", "nobody": "find"`, "find", "not_helped"},
+		{"something that looks filled in", `"Hello."`, `"Hello, [first name]."`, "hello", "text"},
+		{"a choice that looks filled in", `"Something else"`, `"Something in [town]"`, "what", "options[1].label"},
 		{"a turn nobody comes to", `"turns": [`, `"turns": [{"id": "island", "kind": "close", "text": "x"},`, "island", ""},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			if !strings.Contains(doorScript, c.old) {
 				t.Fatal("the case changes nothing")
 			}
-			s, err := Parse([]byte(strings.Replace(doorScript, c.old, c.new, 1)))
+			raw := strings.Replace(doorScript, c.old, c.new, 1)
+			raw = strings.Replace(raw, `"turns": [`, `"turns": [{"id": "back", "kind": "say", "text": "Once more.", "next": "bill"},`, 1)
+			s, err := Parse([]byte(raw))
 			if err != nil {
 				t.Fatal(err)
 			}
@@ -280,6 +298,45 @@ func TestCheckedScriptsAlwaysAnswer(t *testing.T) {
 	}
 	if sound < 100 {
 		t.Errorf("only %d of the scripts were sound: the test shows too little", sound)
+	}
+}
+
+// In a script that passes its checks, whoever never says that something helped is not asked
+// the same over and over: some way on leads to a person, a request or an end.
+func TestNobodyIsKeptByTheirNo(t *testing.T) {
+	r := rand.New(rand.NewPCG(11, 12))
+	w := World{Articles: map[string]Card{"A-0001": bill}}
+	asked := 0
+	for range 10000 {
+		s := randomScript(r)
+		if len(Check(s)) > 0 {
+			continue
+		}
+		result, err := Step(s, State{}, Input{Kind: Begin}, w)
+		said := map[string]int{}
+		for i := 0; err == nil && i < 600 && !slices.Contains([]Waiting{ForPerson, ForNothing, ForDetails}, result.State.Waiting); i++ {
+			turn, _ := s.Turn(result.State.Turn)
+			in := Input{Kind: Words, Text: "zebra"}
+			switch result.State.Waiting {
+			case ForVerdict:
+				in = Input{Kind: Verdict}
+				said[turn.ID]++
+				asked++
+			case ForChoice:
+				in = Input{Kind: Choice, Text: turn.Options[r.IntN(len(turn.Options))].Label}
+			case ForFound:
+				in = Input{Kind: Found, Cards: []Card{bill}}
+			}
+			if result, err = Step(s, result.State, in, w); err != nil {
+				t.Fatal(err)
+			}
+			if said[turn.ID] > 200 {
+				t.Fatalf("the turn %q is met again and again in %+v", turn.ID, s)
+			}
+		}
+	}
+	if asked < 200 {
+		t.Errorf("only %d times was no said: the test shows too little", asked)
 	}
 }
 

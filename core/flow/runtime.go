@@ -17,6 +17,9 @@ const (
 	No  = "No, not yet"
 )
 
+// FoundText is what the bot says of what it looked up.
+const FoundText = "This is what I found."
+
 // Errors of Step. The state is unchanged when one is returned.
 var (
 	ErrNotNow     = errors.New("the conversation does not wait for that")
@@ -161,8 +164,12 @@ func (m *machine) enter(t Turn) string {
 	return ""
 }
 
-func (m *machine) say(message Message) { m.messages = append(m.messages, message) }
-func (m *machine) need(n Need)         { m.needs = append(m.needs, n) }
+func (m *machine) say(message Message) {
+	m.messages = append(m.messages, message)
+	m.state.Heard = message.Text
+}
+
+func (m *machine) need(n Need) { m.needs = append(m.needs, n) }
 
 func (m *machine) record(kind outcome.Kind, text, ref string, refs ...string) {
 	m.need(Need{Kind: NeedRecord, Evidence: outcome.Evidence{Kind: kind, Text: text, Ref: ref, Refs: refs, Source: source(kind)}})
@@ -183,7 +190,7 @@ func (m *machine) said(text string) {
 		m.state.Path = append(m.state.Path, Move{Turn: m.state.Turn})
 		n++
 	}
-	m.state.Path[n-1].Said = text
+	m.state.Path[n-1].Said, m.state.Path[n-1].Heard = text, m.state.Heard
 }
 
 func (m *machine) offerChoices(t Turn) {
@@ -230,7 +237,7 @@ func (m *machine) found(cards []Card) error {
 	if len(cards) == 0 {
 		return m.goTo(t.Nothing)
 	}
-	m.show("This is what I found.", cards)
+	m.show(FoundText, cards)
 	return nil
 }
 

@@ -32,12 +32,15 @@ type State struct {
 	Shown   []Shown           `json:"shown,omitempty"`
 	Offer   []string          `json:"offer,omitempty"` // revisions the present verdict is about
 	Words   string            `json:"words,omitempty"` // what the customer last asked
+	Heard   string            `json:"heard,omitempty"` // what the bot said last
 }
 
-// Move is one step of the path taken: the turn, and what the customer said there.
+// Move is one step of the path taken: the turn, what the bot had said last, and what
+// the customer said to it.
 type Move struct {
-	Turn string `json:"turn"`
-	Said string `json:"said,omitempty"`
+	Turn  string `json:"turn"`
+	Heard string `json:"heard,omitempty"`
+	Said  string `json:"said,omitempty"`
 }
 
 // Shown is an article that was shown, and what the customer made of it.

@@ -28,9 +28,13 @@ func (q Question) LastArticle() string {
 }
 
 // LastAsked is what the asker put in words last, "" for nothing: asked, or typed into a
-// form that offered something for it.
-func (q Question) LastAsked() string {
+// form that offered something for it. What chosen tells to be an option that was only taken
+// is left out; nil leaves nothing out.
+func (q Question) LastAsked(chosen func(Evidence) bool) string {
 	for _, e := range slices.Backward(q.Evidence) {
+		if chosen != nil && chosen(e) {
+			continue
+		}
 		if words := strings.Join(strings.Fields(e.Text), " "); (e.Kind == Asked || e.Kind == Offered) && words != "" {
 			return words
 		}

@@ -42,11 +42,35 @@ func TestPeriodsHoldTheirBeginningAndNotTheirEnd(t *testing.T) {
 			t.Errorf("%v", offset)
 		}
 	}
-	if b := p.Before(); !b.To.Equal(p.From) || b.To.Sub(b.From) != 24*time.Hour {
+	if b := p.Before(time.UTC); !b.To.Equal(p.From) || b.To.Sub(b.From) != 24*time.Hour {
 		t.Errorf("before: %+v", b)
 	}
 	if !(Period{}).Contains(day0) {
 		t.Error("an unbounded period leaves something out")
+	}
+}
+
+func TestTheWeekBeforeIsAWeekOfTheCalendar(t *testing.T) {
+	zone, err := time.LoadLocation("Europe/London")
+	if err != nil {
+		t.Fatal(err)
+	}
+	day := func(month time.Month, d int) time.Time { return time.Date(2026, month, d, 0, 0, 0, 0, zone) }
+	// Clocks go forward on 29 March and back on 25 October 2026.
+	for _, c := range []struct {
+		name         string
+		first, after time.Time
+		want         time.Time
+	}{
+		{"clocks go forward in the week itself", day(3, 23), day(3, 30), day(3, 16)},
+		{"clocks went forward in the week before", day(3, 30), day(4, 6), day(3, 23)},
+		{"clocks went back in the week before", day(10, 26), day(11, 2), day(10, 19)},
+		{"clocks go back in the one day that is asked for", day(10, 25), day(10, 26), day(10, 24)},
+		{"a year", day(1, 1), day(1, 1).AddDate(1, 0, 0), day(1, 1).AddDate(-1, 0, 0)},
+	} {
+		if got := (Period{From: c.first, To: c.after}).Before(zone); !got.From.Equal(c.want) || !got.To.Equal(c.first) {
+			t.Errorf("%s: %s to %s", c.name, got.From.In(zone), got.To.In(zone))
+		}
 	}
 }
 
@@ -83,11 +107,11 @@ func TestWhatMayHaveAnswered(t *testing.T) {
 		{Kind: Asked, Text: " first  words "}, {Kind: Offered, Refs: []string{"A-0001@1", "A-0002@1"}}, {Kind: Told, Refs: []string{"A-0003@2"}},
 		{Kind: Asked, Text: "second words"}, {Kind: Asked},
 	}}
-	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0003 A-0001 A-0002" || q.LastAsked() != "second words" || q.HelpedBy() != "" {
-		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(), q.HelpedBy())
+	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0003 A-0001 A-0002" || q.LastAsked(nil) != "second words" || q.HelpedBy() != "" {
+		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(nil), q.HelpedBy())
 	}
-	if form := (Question{Evidence: []Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked() != "typed into the form" {
-		t.Errorf("in a form: %q", form.LastAsked())
+	if form := (Question{Evidence: []Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked(nil) != "typed into the form" {
+		t.Errorf("in a form: %q", form.LastAsked(nil))
 	}
 	q.Evidence = append(q.Evidence, Evidence{Kind: Opened, Ref: "A-0001@1"}, Evidence{Kind: Read, Ref: "A-0002@1"}, Evidence{Kind: Helped, Ref: "A-0001@1"})
 	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0001 A-0002" || q.HelpedBy() != "A-0001" {

@@ -86,9 +86,12 @@ func (p Period) Contains(t time.Time) bool {
 	return (p.From.IsZero() || !t.Before(p.From)) && (p.To.IsZero() || t.Before(p.To))
 }
 
-// Before is the period of the same length that ends where this one begins.
-func (p Period) Before() Period {
-	return Period{From: p.From.Add(-p.To.Sub(p.From)), To: p.From}
+// Before is the period of as many calendar days that ends where this one begins: a week
+// before a week has seven days, also when clocks change in it and it has not 168 hours. The
+// zone is the one in which the period's days begin.
+func (p Period) Before(zone *time.Location) Period {
+	days := int(p.To.Sub(p.From).Hours()/24 + 0.5)
+	return Period{From: p.From.In(zone).AddDate(0, 0, -days), To: p.From}
 }
 
 // Within keeps the questions that belong to the period: by closing time, or by

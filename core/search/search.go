@@ -102,6 +102,46 @@ func (x *Index) Find(r Request) (Result, error) {
 	return result, nil
 }
 
+// letterLooked is how many articles are looked through for a letter.
+const letterLooked = 50
+
+// FindLetter gives the articles that fit a letter: first those that fit its subject, which
+// names its matter, and among them the best for the whole; then what fits only the text
+// below it, where much else is said. It returns ErrTooLong as Find does.
+func (x *Index) FindLetter(r Request, subject string) (Result, error) {
+	limit := r.Limit
+	r.Limit = max(limit, letterLooked)
+	whole, err := x.Find(r)
+	if err != nil {
+		return whole, err
+	}
+	r.Words = subject
+	named, err := x.Find(r)
+	if err != nil {
+		return whole, err
+	}
+	fits := named.Fitting()
+	has := func(list []Hit, ref string) bool {
+		return slices.ContainsFunc(list, func(h Hit) bool { return h.Reference == ref })
+	}
+	var first, then []Hit
+	for _, h := range whole.Hits {
+		if has(fits, h.Reference) {
+			first = append(first, h)
+		} else {
+			then = append(then, h)
+		}
+	}
+	for _, h := range fits { // what has only the subject of it
+		if !has(first, h.Reference) {
+			first = append(first, h)
+		}
+	}
+	whole.Hits = append(first, then...)
+	whole.Hits = whole.Hits[:min(limit, len(whole.Hits))]
+	return whole, nil
+}
+
 // Near gives the categories of articles that have anything of the question, however
 // little, the nearest first.
 func (x *Index) Near(r Request) []int64 {

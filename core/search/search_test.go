@@ -182,3 +182,30 @@ func BenchmarkSearch(b *testing.B) {
 		}
 	}
 }
+
+// What fits the subject of a letter comes before what fits only the text below it.
+func TestTheSubjectOfALetterComesFirst(t *testing.T) {
+	x := New()
+	put := func(ref, title, body string) {
+		x.Put(Document{Reference: ref, Revision: 1, Title: title, Body: "<p>" + body + "</p>", Audience: audience.Everyone})
+	}
+	put("A-0001", "Move out", "Tell us the day you move out.")
+	put("A-0002", "Planned work", "We switch off at noon and leave keys.")
+	for i := range 40 {
+		put(fmt.Sprintf("A-1%03d", i), "Moving the meter", "To move a meter takes a day.")
+	}
+	first := func(subject, words string) string {
+		found, err := x.FindLetter(Request{Words: words, Limit: 3}, subject)
+		if err != nil || len(found.Hits) == 0 {
+			t.Fatalf("%q: %v", words, err)
+		}
+		return found.Hits[0].Reference
+	}
+	letter := "moving out\nwe leave the keys at noon"
+	if got := first("moving out", letter); got != "A-0001" {
+		t.Errorf("with its subject: %s", got)
+	}
+	if got := first("", letter); got != "A-0002" {
+		t.Errorf("without a subject the case shows nothing: %s", got)
+	}
+}

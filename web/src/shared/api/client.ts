@@ -20,10 +20,10 @@ export class Refused extends Error {
   }
 }
 
-/** The server could not be reached at all. */
+/** The server could not be reached, or could not do it just now: the same may go through later. */
 export class Unreachable extends Error {
-  constructor() {
-    super('The server cannot be reached. What you typed is kept here; it is tried again by itself.')
+  constructor(said?: string) {
+    super(said || 'The server cannot be reached. What you typed is kept here; it is tried again by itself.')
   }
 }
 
@@ -44,10 +44,12 @@ export async function call<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new Unreachable()
   }
   if (answer.response.ok) return answer.data as T
-  const problem = answer.error
-  if (problem && typeof problem === 'object' && 'detail' in problem) throw new Refused(problem)
-  if (answer.response.status >= 502) throw new Unreachable()
+  const said = answer.error
+  const problem = said && typeof said === 'object' && 'detail' in said ? said : undefined
   const status = answer.response.status
+  // A fault of the server says nothing about what was sent: it is no refusal.
+  if (status >= 500) throw new Unreachable(status === 500 ? problem?.detail : undefined)
+  if (problem) throw new Refused(problem)
   throw new Refused({
     type: 'about:blank',
     title: 'Error',

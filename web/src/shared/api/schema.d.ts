@@ -681,7 +681,8 @@ export interface paths {
     put?: never
     /** Confirm a live article as it is */
     post: operations['do-still-true']
-    delete?: never
+    /** Take one's own confirmation back, within the hour */
+    delete: operations['undo-still-true']
     options?: never
     head?: never
     patch?: never
@@ -1240,6 +1241,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/handoffs/{reference}/files': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep a file for a reply that is being written */
+    post: operations['keep-reply-file']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/handoffs/{reference}/files/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    post?: never
+    /** Take back a file that was not sent */
+    delete: operations['drop-reply-file']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/handoffs/{reference}/replies': {
     parameters: {
       query?: never
@@ -1664,7 +1699,8 @@ export interface paths {
     put?: never
     /** Say that an article answered a question of the Ledger */
     post: operations['do-judge-from-ledger']
-    delete?: never
+    /** Take back that an article answered a question of the Ledger */
+    delete: operations['undo-judge-from-ledger']
     options?: never
     head?: never
     patch?: never
@@ -2179,6 +2215,7 @@ export interface components {
       audience: string
       category: components['schemas']['Name']
       checked_on: string
+      conversation: string
       copy: components['schemas']['WorkingCopy']
       decision_note: string
       editions: components['schemas']['EditionLine'][]
@@ -2200,6 +2237,7 @@ export interface components {
       live_revision: number
       /** Format: date-time */
       live_since: string | null
+      may_comment: boolean
       may_properties: boolean
       notice: string
       outcomes: components['schemas']['Counts']
@@ -2346,6 +2384,8 @@ export interface components {
       state: string
     }
     BatchMember: {
+      /** Format: int64 */
+      comments: number
       decision_note: string
       gate: string
       live: boolean
@@ -2393,9 +2433,17 @@ export interface components {
       Text: string
     }
     Brief: {
+      before: components['schemas']['BriefLook'][]
       path: components['schemas']['BriefStep'][]
       shown: components['schemas']['Shown'][]
       words: string
+    }
+    BriefLook: {
+      articles: components['schemas']['Titled'][]
+      /** Format: date-time */
+      at: string
+      kind: string
+      text: string
     }
     BriefStep: {
       bot: string
@@ -2490,6 +2538,7 @@ export interface components {
       at: string
       cards: components['schemas']['Card'][]
       choices: string[]
+      files: components['schemas']['KeptFile'][]
       /** Format: int64 */
       id: number
       name: string
@@ -3425,6 +3474,8 @@ export interface components {
     ReplyingBody: {
       /** @description References of articles to show with it */
       articles?: string[]
+      /** @description Files that were kept for it */
+      files?: number[]
       text: string
     }
     RequestKind: {
@@ -3551,6 +3602,8 @@ export interface components {
     }
     SavingBody: {
       copy: components['schemas']['WorkingCopy']
+      /** @description Made by whoever saves; the same again is the same save */
+      key?: string
       /** @description Names the browser tab that writes */
       tab?: string
       /**
@@ -3755,6 +3808,8 @@ export interface components {
     Touches: {
       behind: string[]
       changes: string
+      /** Format: int64 */
+      comments: number
       conflicts: string[]
       feeds: components['schemas']['Name'][]
       flows: components['schemas']['FlowUse'][]
@@ -7138,6 +7193,80 @@ export interface operations {
       }
     }
   }
+  'undo-still-true': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        reference: string
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'do-take-over': {
     parameters: {
       query?: never
@@ -10335,6 +10464,164 @@ export interface operations {
       }
     }
   }
+  'keep-reply-file': {
+    parameters: {
+      query: {
+        /** @description Of the file */
+        name: string
+      }
+      header?: never
+      path: {
+        reference: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/octet-stream': string
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['KeptFile']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'drop-reply-file': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        reference: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'do-reply': {
     parameters: {
       query?: never
@@ -12583,6 +12870,83 @@ export interface operations {
         'application/json': components['schemas']['AnsweringBody']
       }
     }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'undo-judge-from-ledger': {
+    parameters: {
+      query: {
+        /** @description Of the question */
+        key: string
+        /** @description Of the article */
+        reference: string
+      }
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
     responses: {
       /** @description No Content */
       204: {
