@@ -23,15 +23,8 @@ const choices = computed(() =>
 )
 const choosing = computed(() => ['choice', 'verdict'].includes(view.value?.waiting ?? ''))
 const closed = computed(() => view.value?.status === 'closed')
-const standing = computed(() => {
-  switch (view.value?.status) {
-    case 'waiting':
-      return t('chat.queue', { reference: view.value.reference })
-    case 'with_agent':
-      return t('chat.with', { name: view.value.agent })
-  }
-  return ''
-})
+// Who is with them now is said among the messages, once.
+const standing = computed(() => (view.value?.status === 'waiting' ? t('chat.queue') : ''))
 
 watch(
   () => view.value?.messages.length,
@@ -56,7 +49,13 @@ async function open(card: Schemas['Card']) {
     </header>
     <p v-if="view?.rehearsal" class="rehearsal">{{ t('chat.rehearsal') }}</p>
     <main aria-live="polite" :aria-label="t('chat.messages')" tabindex="0">
-      <Talk v-if="view" :messages="view.messages" side="customer" @open="open" />
+      <Talk
+        v-if="view"
+        :messages="view.messages"
+        side="customer"
+        :files-at="`/help/requests/${chat.token.value}/files`"
+        @open="open"
+      />
       <p v-else-if="!fault" class="faded">{{ t('chat.moment') }}</p>
       <p v-if="standing" class="standing" role="status">{{ standing }}</p>
       <div ref="end" />

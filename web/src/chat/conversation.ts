@@ -102,5 +102,5 @@ export function useConversation() {
   }
 
   onScopeDispose(() => events?.close())
-  return { view, fault, busy, lost, open, begin, say, openArticle, markRead }
+  return { token, view, fault, busy, lost, open, begin, say, openArticle, markRead }
 }

@@ -1,9 +1,13 @@
 <script setup lang="ts">
 import type { Schemas } from './api/client'
-import { exact, time } from './format'
+import { exact, kilobytes, time } from './format'
 
 /** The messages of a conversation, as the customer or an agent reads them. */
-defineProps<{ messages: Schemas['ChatMessage'][]; side: 'agent' | 'customer' }>()
+defineProps<{
+  messages: Schemas['ChatMessage'][]
+  side: 'agent' | 'customer'
+  filesAt: string // where this reader fetches files
+}>()
 const emit = defineEmits<{ open: [card: Schemas['Card']] }>()
 
 const names: Record<string, string> = { customer: 'Customer', bot: 'Bot', agent: 'Agent', notice: '' }
@@ -21,6 +25,10 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
         {{ speaker(m, side) }} <time :datetime="m.at" :title="exact(m.at)">{{ time(m.at) }}</time>
       </p>
       <p v-if="m.text" class="said">{{ m.text }}</p>
+      <p v-for="f in m.files" :key="f.id" class="file">
+        <a :href="`${filesAt}/${f.id}`" download>{{ f.name }}</a>
+        <span class="who size">{{ kilobytes(f.size) }}</span>
+      </p>
       <ul v-if="m.cards.length" class="cards">
         <li v-for="card in m.cards" :key="card.revision">
           <button type="button" @click="emit('open', card)">
@@ -60,6 +68,9 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
 }
 p {
   margin: 0;
+}
+.size {
+  margin-left: 0.4rem;
 }
 .who {
   color: var(--faded);

@@ -1,6 +1,7 @@
 const locale = 'en-GB'
 const clock = new Intl.DateTimeFormat(locale, { hour: '2-digit', minute: '2-digit' })
 const dayOnly = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short' })
+const withYear = new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', year: 'numeric' })
 const full = new Intl.DateTimeFormat(locale, { dateStyle: 'medium', timeStyle: 'medium' })
 const relative = new Intl.RelativeTimeFormat(locale, { numeric: 'auto' })
 
@@ -10,6 +11,9 @@ export const exact = (iso: string) => full.format(new Date(iso))
 export const time = (iso: string) => clock.format(new Date(iso))
 
 export const day = (iso: string) => dayOnly.format(new Date(iso))
+
+/** A day with its year. */
+export const fullDay = (iso: string) => withYear.format(new Date(iso))
 
 /** How long ago, or how far ahead, in the largest fitting unit. */
 export function ago(iso: string, now = Date.now()): string {
@@ -37,3 +41,7 @@ export const count = (n: number) => n.toLocaleString('en-GB').replace(/,/g, ' ')
 
 /** "1 question", "2 questions". */
 export const counted = (n: number, one: string, many = one + 's') => `${count(n)} ${n === 1 ? one : many}`
+
+/** The size of a file. */
+export const kilobytes = (bytes: number) =>
+  bytes < 1e6 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1048576).toFixed(1)} MB`

@@ -2,6 +2,7 @@
 import { ConfigProvider } from 'ant-design-vue'
 import { useRoute } from 'vue-router'
 import Masthead from './parts/Masthead.vue'
+import { viewKey } from './routes'
 import { who } from './session'
 import { theme } from './theme'
 
@@ -12,7 +13,9 @@ const route = useRoute()
   <ConfigProvider :theme="theme">
     <a class="skip" href="#main">Skip to the content</a>
     <Masthead v-if="who && !route.meta.open" />
-    <RouterView />
+    <RouterView v-slot="{ Component, route: shown }">
+      <component :is="Component" :key="viewKey(shown)" />
+    </RouterView>
     <section id="messages" aria-label="Messages" />
   </ConfigProvider>
 </template>

@@ -25,7 +25,11 @@ watchDebounced(
 </script>
 
 <template>
-  <form class="link leaf" @submit.prevent="emit('done', text.trim())" @keydown.esc="emit('cancel')">
+  <form
+    class="link leaf"
+    @submit.prevent="emit('done', text.trim())"
+    @keydown.esc.stop.prevent="emit('cancel')"
+  >
     <label for="link-address">{{
       film
         ? 'The address of the film (https://…). It plays when a reader asks for it.'

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Textarea } from 'ant-design-vue'
+import { Button, Input, Textarea } from 'ant-design-vue'
 import { reactive, watch } from 'vue'
+import Dialog from '../parts/Dialog.vue'
 
 /** What a picture shows, in words, and its caption. The words are required. */
 const props = defineProps<{ src: string; alt: string; caption: string; withCaption: boolean }>()
@@ -19,7 +20,7 @@ function done() {
 </script>
 
 <template>
-  <Modal v-model:open="open" title="The picture" :footer="null">
+  <Dialog v-model:open="open" title="The picture">
     <form class="fields" @submit.prevent="done">
       <img :src="src" alt="The picture that is added" />
       <label for="picture-alt">What does it show? It is read out to people who cannot see it.</label>
@@ -36,7 +37,7 @@ function done() {
         <Button @click="open = false">Cancel</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

@@ -39,7 +39,16 @@ function flush() {
   body.value = given
 }
 const settle = () => waiting && flush()
-defineExpose({ flush: settle })
+/** Puts the writer into the first empty line, or to the beginning where there is none. */
+function begin() {
+  let at: number | undefined
+  editor.value?.state.doc.descendants((node, pos) => {
+    if (at === undefined && node.type.name === 'paragraph' && !node.content.size) at = pos + 1
+    return at === undefined
+  })
+  editor.value?.commands.focus(at ?? 'start')
+}
+defineExpose({ flush: settle, begin })
 onBeforeUnmount(settle)
 
 const editor = useEditor({
@@ -58,6 +67,11 @@ const editor = useEditor({
     handlePaste: (_view, event) => insertFiles(event.clipboardData?.files),
     handleDrop: (_view, event) => insertFiles((event as DragEvent).dataTransfer?.files),
     handleKeyDown: (_view, event) => {
+      if (event.key === 'Escape') {
+        event.preventDefault()
+        document.querySelector<HTMLElement>('#main')?.focus({ preventScroll: true })
+        return true
+      }
       if (!(event.ctrlKey || event.metaKey) || event.key !== 'k') return false
       event.preventDefault()
       asking.value = 'link'
@@ -212,14 +226,14 @@ function takeSource(html: string) {
       :address="asking === 'link' ? (editor?.getAttributes('link').href ?? '') : ''"
       :film="asking === 'film'"
       @done="link"
-      @cancel="asking = ''"
+      @cancel="((asking = ''), editor?.commands.focus())"
     />
     <SourceView
       v-if="asking === 'source'"
       :body="body"
       :editable="editable"
       @take="takeSource"
-      @close="asking = ''"
+      @close="((asking = ''), editor?.commands.focus())"
     />
     <EditorContent v-show="asking !== 'source'" :editor="editor" />
     <PictureDialog

@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { Button } from 'ant-design-vue'
-import { onKeyStroke, useIntervalFn } from '@vueuse/core'
+import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
-import { ago, exact, time } from '../../shared/format'
+import { ago, exact, fullDay, time } from '../../shared/format'
 import { states } from '../../shared/words'
 import { has } from '../session'
 import { useAct } from '../use/act'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
+import { useStillTrue } from '../use/stillTrue'
 import EditionChooser from './EditionChooser.vue'
 import PublishDialog from './PublishDialog.vue'
 import WithdrawDialog from './WithdrawDialog.vue'
@@ -50,13 +51,7 @@ const publishing = ref(false)
 const withdrawing = ref(false)
 const mayConfirm = computed(() => props.article.live_revision > 0 && has('author', 'publisher', 'reviewer'))
 
-async function stillTrue() {
-  const ok = await act(
-    () => call(api.POST('/api/staff/articles/{reference}/still-true', { ...path.value, body: {} })),
-    'Confirmed as still true',
-  )
-  if (ok) emit('changed')
-}
+const stillTrue = useStillTrue(() => emit('changed'))
 async function follow() {
   const ok = await act(
     () =>
@@ -77,10 +72,14 @@ async function keepLive() {
   )
   if (ok) emit('changed')
 }
-onKeyStroke('t', (e) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || !mayConfirm.value) return
+/** The first `t` chooses what the second does, so that a stray letter changes nothing. */
+const confirm = ref<{ $el: HTMLElement }>()
+useKey('t', (e) => {
+  if (!mayConfirm.value) return
   e.preventDefault()
-  void stillTrue()
+  const button = confirm.value?.$el
+  if (document.activeElement === button) void stillTrue(props.article.reference)
+  else button?.focus()
 })
 </script>
 
@@ -108,7 +107,9 @@ onKeyStroke('t', (e) => {
         · <span :title="exact(article.written_at)">{{ article.writer.name }}</span>
         <template v-if="article.gate"> · at “{{ article.gate }}”</template>
         <template v-if="article.live_revision"> · revision {{ article.live_revision }} is live</template>
-        <strong v-if="article.overdue" class="due"> · recheck was due {{ article.recheck_on }}</strong>
+        <strong v-if="article.overdue" class="due">
+          · recheck was due {{ fullDay(article.recheck_on) }}</strong
+        >
         <template v-if="article.goes">
           · goes live <span :title="exact(article.goes.at)">{{ ago(article.goes.at, now) }}</span></template
         >
@@ -117,6 +118,12 @@ onKeyStroke('t', (e) => {
           <button v-if="has('publisher')" type="button" class="quiet" @click="keepLive">
             keep it
           </button></template
+        >
+        <template v-if="article.conversation && has('agent')">
+          · made of a reply in
+          <RouterLink :to="`/handoffs/${article.conversation}`">{{
+            article.conversation
+          }}</RouterLink></template
         >
         <template v-if="article.withdrawn_to">
           · withdrawn, readers go to
@@ -135,9 +142,10 @@ onKeyStroke('t', (e) => {
     <div class="row">
       <Button
         v-if="mayConfirm"
+        ref="confirm"
         :type="article.overdue ? 'primary' : 'default'"
-        title="Key: t"
-        @click="stillTrue"
+        title="Key: t, and t again"
+        @click="stillTrue(article.reference)"
         >Still true</Button
       >
       <Button v-if="may('withdraw')" @click="withdrawing = true">Withdraw</Button>

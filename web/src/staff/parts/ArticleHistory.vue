@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Modal } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, day, exact } from '../../shared/format'
@@ -7,6 +7,7 @@ import { states } from '../../shared/words'
 import { deed } from '../use/deeds'
 import { tab } from '../use/hold'
 import { useAct } from '../use/act'
+import { sure } from '../use/sure'
 import { useLoad } from '../use/load'
 
 /** An edition's past: its revisions, its autosaves, and who did what. */
@@ -30,11 +31,11 @@ const compare = (before: string, after: string) => ({
 })
 
 function restore(which: string, name: string) {
-  Modal.confirm({
-    title: `Make ${name} the working copy?`,
-    content: 'What is there now stays among the autosaves. What customers read stays as it is.',
-    okText: 'Restore it',
-    onOk: async () => {
+  sure(
+    `Make ${name} the working copy?`,
+    'What is there now stays among the autosaves. What customers read stays as it is.',
+    'Restore it',
+    async () => {
       const ok = await act(
         () =>
           call(
@@ -47,7 +48,7 @@ function restore(which: string, name: string) {
       )
       if (ok) emit('changed')
     },
-  })
+  )
 }
 </script>
 

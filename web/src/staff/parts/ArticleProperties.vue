@@ -2,6 +2,7 @@
 import { Input, InputNumber, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
+import { fullDay } from '../../shared/format'
 import { states } from '../../shared/words'
 import { audienceChoices } from '../use/audiences'
 import { articleKinds } from '../use/kinds'
@@ -127,8 +128,10 @@ async function save() {
           :disabled="locked || form.recheck_by_rule"
           @blur="form.recheck_days !== article.recheck_days && save()"
         />
-        days, next {{ article.recheck_on
-        }}<template v-if="article.checked_on">; last confirmed {{ article.checked_on }}</template></span
+        days, next {{ fullDay(article.recheck_on)
+        }}<template v-if="article.checked_on"
+          >; last confirmed {{ fullDay(article.checked_on) }}</template
+        ></span
       >
     </div>
     <InterimFields

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Input, message, Modal, Progress } from 'ant-design-vue'
+import { Button, Input, message, Progress } from 'ant-design-vue'
 import { computed, h, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
@@ -8,6 +8,7 @@ import { has } from '../session'
 import { useAct } from '../use/act'
 import type { Filter } from '../use/filter'
 import { useJob } from '../use/job'
+import Dialog from './Dialog.vue'
 import BulkFields, { type BulkForm } from './BulkFields.vue'
 
 /** What can be done with many articles at once: shown first, with progress, and undone. */
@@ -140,7 +141,7 @@ const exported = computed(() =>
     <a :href="exported" download>Take them out</a>
     <button type="button" class="quiet" @click="selected = []">Select none</button>
   </div>
-  <Modal v-model:open="together" title="Publish them together" :footer="null">
+  <Dialog v-model:open="together" title="Publish them together">
     <form @submit.prevent="batch">
       <p class="small">Reviewed as one, live as one or not at all, and undone as one.</p>
       <label for="batch-name">Name of the batch</label>
@@ -155,8 +156,8 @@ const exported = computed(() =>
         <Button @click="together = false">Cancel</Button>
       </div>
     </form>
-  </Modal>
-  <Modal v-model:open="open" :title="`Change ${counted(meant, 'article')}`" :footer="null">
+  </Dialog>
+  <Dialog v-model:open="open" :title="`Change ${counted(meant, 'article')}`">
     <form @submit.prevent="summary ? go() : look()">
       <BulkFields
         v-model="form"
@@ -197,7 +198,7 @@ const exported = computed(() =>
         <Button @click="open = false">Cancel</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

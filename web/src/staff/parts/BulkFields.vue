@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { audienceChoices } from '../use/audiences'
 import { useLoad } from '../use/load'
+import DateField from './DateField.vue'
 import Choice from './Choice.vue'
 
 /** What is changed of many articles. */
@@ -70,7 +71,7 @@ const ways = computed(() =>
     </template>
     <template v-if="form.what === 'recheck_on'">
       <label for="bulk-day">Day</label>
-      <input id="bulk-day" v-model="form.recheck_on" type="date" required />
+      <DateField id="bulk-day" v-model="form.recheck_on" required />
     </template>
   </div>
 </template>
@@ -82,12 +83,5 @@ const ways = computed(() =>
 }
 label {
   margin-top: 0.4rem;
-}
-input[type='date'] {
-  font: inherit;
-  border: 1px solid #cfc6b4;
-  border-radius: 4px;
-  height: 32px;
-  padding: 0 0.5rem;
 }
 </style>

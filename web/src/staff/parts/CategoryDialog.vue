@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Textarea } from 'ant-design-vue'
+import { Button, Input, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { has } from '../session'
@@ -8,6 +8,7 @@ import { audienceChoices } from '../use/audiences'
 import { keepMedia } from '../use/files'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
+import Dialog from './Dialog.vue'
 
 /** Adds a category, or changes, merges and removes one. */
 const props = defineProps<{
@@ -124,7 +125,7 @@ async function choosePicture(e: Event) {
 </script>
 
 <template>
-  <Modal v-model:open="open" :title="category ? 'Change category' : 'Add category'" :footer="null">
+  <Dialog v-model:open="open" :title="category ? 'Change category' : 'Add category'">
     <form class="fields" @submit.prevent="save">
       <label for="category-name">Name</label>
       <Input id="category-name" v-model:value="form.name" :maxlength="80" />
@@ -212,7 +213,7 @@ async function choosePicture(e: Event) {
         }}</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

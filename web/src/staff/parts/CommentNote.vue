@@ -46,7 +46,7 @@ async function resolve(resolved: boolean) {
     :class="{ done: comment.resolved_at }"
     tabindex="0"
     :aria-label="`Comment of ${comment.who.name}`"
-    @keydown.a.self="mayAccept && comment.suggestion != null && !comment.resolved_at && emit('accept')"
+    @keydown.a.exact.self="mayAccept && comment.suggestion != null && !comment.resolved_at && emit('accept')"
   >
     <p class="head small">
       <strong>{{ comment.who.name }}</strong>

@@ -1,12 +1,10 @@
 <script setup lang="ts">
 import { Button, Textarea } from 'ant-design-vue'
-import { onKeyStroke } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
-import { has } from '../session'
 import { useAct } from '../use/act'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
 import { lineAt, markedPassage, paintPassages, passageRange, type Marked } from '../use/lines'
 import { useAtLines } from '../use/atLines'
 import CommentNote from './CommentNote.vue'
@@ -18,12 +16,12 @@ const props = defineProps<{
   comments: Schemas['Comment'][]
   feedback?: Schemas['Feedback'][] // of readers, among them
   aligned?: boolean // each at the height of its line
+  maySay: boolean
   mayAccept: boolean
   drawn: unknown // something that is another whenever the text was drawn again
 }>()
 const emit = defineEmits<{ changed: []; accept: [id: number] }>()
 const { act, busy, refused } = useAct()
-const maySay = computed(() => has('author', 'reviewer', 'publisher'))
 const open = computed(() => props.comments.filter((c) => !c.resolved_at))
 /** What readers and the staff said, in the order of the text; what is of no line comes first. */
 const items = computed(() =>
@@ -75,7 +73,7 @@ async function say() {
     ),
   )
   if (!ok) return
-  marked.value = undefined
+  leave()
   emit('changed')
 }
 
@@ -103,28 +101,28 @@ function go(c: Pick<Schemas['Comment'], 'place'>) {
 }
 
 // What is marked would be lost with the focus: the button must not take it.
-onKeyStroke('c', (e) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || !maySay.value) return
+useKey('c', (e) => {
+  if (!props.maySay) return
   e.preventDefault()
   void begin()
 })
-onKeyStroke('a', (e) => {
-  if (
-    typing(e) ||
-    e.ctrlKey ||
-    e.metaKey ||
-    !props.mayAccept ||
-    (e.target as HTMLElement).closest('.comment')
-  )
-    return
-  const first = open.value.find((c) => c.suggestion != null && c.place && !c.place.changed)
-  if (first) emit('accept', first.id)
+// The comment that is chosen has the focus; what a letter does, it does to that one alone.
+useKey(['j', 'k'], (e) => {
+  const all = [...(column.value?.querySelectorAll<HTMLElement>('article[tabindex]') ?? [])]
+  const here = all.indexOf(document.activeElement as HTMLElement)
+  const to = here < 0 ? (e.key === 'j' ? 0 : all.length - 1) : here + (e.key === 'j' ? 1 : -1)
+  all[Math.min(all.length - 1, Math.max(0, to))]?.focus()
 })
+/** What is typed next is meant for the page again. */
+function leave() {
+  marked.value = undefined
+  document.querySelector<HTMLElement>('#main')?.focus({ preventScroll: true })
+}
 </script>
 
 <template>
   <section aria-label="Comments">
-    <form v-if="marked" class="leaf new" @submit.prevent="say">
+    <form v-if="marked" class="leaf new" @submit.prevent="say" @keydown.esc.stop="leave">
       <p class="quote">“{{ marked.quote }}”</p>
       <label for="comment-text" class="hidden">Comment</label>
       <Textarea
@@ -156,7 +154,7 @@ onKeyStroke('a', (e) => {
           :disabled="!form.text.trim() && !form.suggesting"
           >Comment</Button
         >
-        <button type="button" class="quiet small" @click="marked = undefined">Cancel</button>
+        <button type="button" class="quiet small" @click="leave">Cancel</button>
       </div>
     </form>
     <p v-else-if="maySay" class="small faded">

@@ -1,10 +1,10 @@
 <script setup lang="ts">
-import { onKeyStroke, watchDebounced } from '@vueuse/core'
+import { watchDebounced } from '@vueuse/core'
 import { ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, Unreachable, type Schemas } from '../../shared/api/client'
 import { states } from '../../shared/words'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
 import MarkedWords from './MarkedWords.vue'
 
 /** Finds articles of any state while one types, with the match shown. */
@@ -39,7 +39,13 @@ function go(reference?: string) {
   open.value = false
   if (reference) void router.push(`/library/${reference}`)
   else void router.push({ path: '/library', query: { words: words.value || undefined } })
+  words.value = ''
+  leave()
+}
+/** What is typed next is meant for the page. */
+function leave() {
   field.value?.blur()
+  document.querySelector<HTMLElement>('#main')?.focus({ preventScroll: true })
 }
 function keys(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
@@ -48,12 +54,12 @@ function keys(e: KeyboardEvent) {
   } else if (e.key === 'Escape') {
     e.stopPropagation()
     open.value = false
-    field.value?.blur()
+    leave()
   }
 }
-onKeyStroke('/', (e) => {
-  if (typing(e)) return
+useKey('/', (e) => {
   e.preventDefault()
+  field.value?.select()
   field.value?.focus()
 })
 </script>

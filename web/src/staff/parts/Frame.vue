@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { Drawer } from 'ant-design-vue'
 import { useMediaQuery } from '@vueuse/core'
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
+import Layer from './Layer.vue'
 
 /** The three columns: index, page and margin. The margin folds to a drawer when narrow. */
 defineProps<{
@@ -11,6 +12,9 @@ defineProps<{
 }>()
 const narrow = useMediaQuery('(max-width: 1099px)')
 const open = ref(false)
+const page = ref<HTMLElement>()
+// Whoever came here by a link or a key goes on from the page, not from its very top.
+onMounted(() => document.activeElement === document.body && page.value?.focus({ preventScroll: true }))
 </script>
 
 <template>
@@ -19,17 +23,17 @@ const open = ref(false)
     :class="{ index: $slots.index, margin: $slots.margin && !narrow, wide: wideIndex, together }"
   >
     <aside v-if="$slots.index" class="column left" aria-label="Index"><slot name="index" /></aside>
-    <main id="main" class="column page" tabindex="-1">
-      <button v-if="$slots.margin && narrow" type="button" class="quiet unfold" @click="open = true">
-        {{ marginTitle ?? 'Margin' }}
-      </button>
+    <main id="main" ref="page" class="column page" tabindex="-1">
+      <p v-if="$slots.margin && narrow" class="unfold">
+        <button type="button" class="quiet" @click="open = true">{{ marginTitle ?? 'Margin' }}</button>
+      </p>
       <slot />
     </main>
     <aside v-if="$slots.margin && !narrow" class="column right" :aria-label="marginTitle ?? 'Margin'">
       <slot name="margin" />
     </aside>
     <Drawer v-if="$slots.margin && narrow" v-model:open="open" :title="marginTitle" :width="360">
-      <slot name="margin" />
+      <Layer :open="open"><slot name="margin" /></Layer>
     </Drawer>
   </div>
 </template>
@@ -90,6 +94,7 @@ const open = ref(false)
   border-left: 1px solid var(--rule);
 }
 .unfold {
-  float: right;
+  margin: -0.6rem 0 0.4rem;
+  text-align: right;
 }
 </style>

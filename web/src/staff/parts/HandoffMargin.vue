@@ -2,13 +2,15 @@
 import { computed, ref } from 'vue'
 import { refDebounced } from '@vueuse/core'
 import { api, call, type Schemas } from '../../shared/api/client'
+import { shownDay } from '../../shared/days'
+import { exact, kilobytes } from '../../shared/format'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
 
 /** The brief, so that the customer never repeats themselves; then articles that fit. */
 const props = defineProps<{ handoff: Schemas['Handoff'] }>()
-defineEmits<{ insert: [reference: string] }>()
+const emit = defineEmits<{ insert: [reference: string]; back: [] }>()
 const words = ref('')
 const asked = refDebounced(words, 200)
 
@@ -41,9 +43,18 @@ async function makeArticle() {
     made.value = begun.reference
   }, 'Begun as a draft')
 }
-const path = computed(() => (props.handoff.brief?.path ?? []).filter((s) => s.said))
-const size = (bytes: number) =>
-  bytes < 1e6 ? `${Math.ceil(bytes / 1024)} kB` : `${(bytes / 1048576).toFixed(1)} MB`
+const path = computed(() => props.handoff.brief.path.filter((s) => s.said))
+// A request of the form has no conversation with the bot.
+const form = computed(() => props.handoff.kind === 'request' && !props.handoff.brief.path.length)
+const looks: Record<string, string> = {
+  asked: 'Searched',
+  offered: 'Was offered',
+  opened: 'Opened',
+  read: 'Read',
+  told: 'Was told, out of',
+  helped: 'Said it helped',
+  not_helped: 'Said it did not help',
+}
 const verdicts: Record<string, string> = { helped: 'said it helped', not_helped: 'said it did not help' }
 </script>
 
@@ -53,12 +64,35 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
     <ul class="plainlist small">
       <li v-for="f in handoff.files" :key="f.id">
         <a :href="`/api/staff/handoffs/${handoff.reference}/files/${f.id}`" download>{{ f.name }}</a>
-        <span class="faded"> {{ size(f.size) }}</span>
+        <span class="faded size">{{ kilobytes(f.size) }}</span>
       </li>
     </ul>
   </template>
-  <template v-if="handoff.brief">
-    <h2 class="first">Brief</h2>
+  <h2 :class="{ first: !handoff.files.length }">{{ form ? handoff.kind_name || 'Request' : 'Brief' }}</h2>
+  <dl v-if="handoff.answers.length" class="answers small">
+    <template v-for="a in handoff.answers" :key="a.key">
+      <dt>{{ a.label }}</dt>
+      <dd>{{ shownDay(a.value, false) || a.value }}</dd>
+    </template>
+  </dl>
+  <p v-if="form" class="small">
+    Sent from the form by {{ handoff.address }}, who reads your answer on the page of the request.
+  </p>
+  <template v-if="handoff.brief.before.length || form">
+    <h3>Before, in the help centre</h3>
+    <ol class="path small">
+      <li v-for="(b, i) in handoff.brief.before" :key="i">
+        <span class="faded" :title="exact(b.at)">{{ looks[b.kind] }}</span>
+        <span v-if="b.text" class="said">{{ b.text }}</span>
+        <span v-for="a in b.articles" :key="a.reference" class="title">
+          <RouterLink :to="`/library/${a.reference}`">{{ a.title }}</RouterLink>
+        </span>
+      </li>
+      <li v-if="!handoff.brief.before.length" class="faded">Nothing was searched or read.</li>
+    </ol>
+  </template>
+  <template v-if="!form">
+    <h3 v-if="handoff.brief.before.length">With the bot</h3>
     <ol class="path small">
       <li v-for="(s, i) in path" :key="i">
         <span class="faded">{{ s.bot }}</span> <span class="said">{{ s.said }}</span>
@@ -76,28 +110,16 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
       <li v-if="!handoff.brief.shown.length" class="faded">None.</li>
     </ul>
   </template>
-  <template v-else>
-    <h2 class="first">{{ handoff.kind_name || 'Request' }}</h2>
-    <dl v-if="handoff.answers.length" class="answers small">
-      <template v-for="a in handoff.answers" :key="a.key">
-        <dt>{{ a.label }}</dt>
-        <dd>{{ a.value }}</dd>
-      </template>
-    </dl>
-    <p class="small">
-      Sent from the form by {{ handoff.address }}, who reads your answer on the page of the request.
-    </p>
-  </template>
   <h3>Articles for the reply</h3>
   <label for="words" class="hidden">Find an article for this customer</label>
   <input id="words" v-model="words" class="find" placeholder="Other words…" maxlength="400" />
-  <ul class="plainlist">
+  <ul class="plainlist" @keydown.esc.stop="emit('back')">
     <li v-for="s in suggestions.value.value ?? []" :key="s.reference" class="suggestion">
       <button
         type="button"
         class="leaf"
         :title="`Put ${s.reference} into the reply`"
-        @click="$emit('insert', s.reference)"
+        @click="emit('insert', s.reference)"
       >
         <strong>{{ s.title }}</strong>
         <span class="small faded">{{ s.passage.map((r) => r.text).join('') }}</span>
@@ -119,7 +141,10 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
       />
       <button type="submit" class="quiet" :disabled="busy">Begin it</button>
     </span>
-    <p v-if="made"><RouterLink :to="`/library/${made}`">The draft</RouterLink> is with its writers.</p>
+    <p v-if="made">
+      <RouterLink :to="`/library/${made}`">The draft</RouterLink> is with its owner, who is told. You can read
+      it and comment on it.
+    </p>
   </form>
 </template>
 
@@ -134,6 +159,12 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
 .said {
   display: block;
   font-weight: 600;
+}
+.title {
+  display: block;
+}
+.size {
+  margin-left: 0.4rem;
 }
 .find {
   width: 100%;

@@ -1,21 +1,25 @@
 <script setup lang="ts">
-import { Button, Textarea } from 'ant-design-vue'
-import { computed, nextTick, ref, watch } from 'vue'
+import { Button, message, Textarea } from 'ant-design-vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { useStorage } from '@vueuse/core'
 import { api, call, type Schemas } from '../../shared/api/client'
 import Talk from '../../shared/Talk.vue'
 import { who } from '../session'
 import { useAct } from '../use/act'
+import { useKey } from '../use/keys'
 
 /** A conversation, and what the agent can do with it. */
 const props = defineProps<{ handoff: Schemas['Handoff'] }>()
 const offered = defineModel<string>('offered', { required: true })
 const emit = defineEmits<{ changed: [] }>()
 const path = computed(() => ({ params: { path: { reference: props.handoff.reference } } }))
-// What is being typed survives a reload of the page.
-const text = useStorage(`hermeneus:reply:${props.handoff.reference}`, '')
-const articles = ref<string[]>([])
+// What is being typed and chosen survives a reload of the page.
+const kept = (what: string) => `hermeneus:reply${what}:${props.handoff.reference}`
+const text = useStorage(kept(''), '')
+const articles = useStorage<string[]>(kept('-articles'), [])
+const files = useStorage<Schemas['KeptFile'][]>(kept('-files'), [])
 const end = ref<HTMLElement>()
+const field = ref<{ focus: () => void }>()
 const { act, busy } = useAct()
 
 const mine = computed(() => props.handoff.status === 'with_agent' && props.handoff.agent_id === who.value?.id)
@@ -35,7 +39,17 @@ watch(offered, (ref) => {
   if (!ref) return
   if (mine.value && !articles.value.includes(ref)) articles.value.push(ref)
   offered.value = ''
+  void write()
 })
+
+/** Puts the agent into the reply: what is typed next is meant for it. */
+async function write() {
+  await nextTick()
+  field.value?.focus()
+}
+defineExpose({ write })
+watch(mine, (now) => now && write())
+onMounted(() => mine.value && write())
 
 const run = (work: () => Promise<unknown>, done?: string) =>
   act(work, done).then((ok) => (emit('changed'), ok))
@@ -43,25 +57,62 @@ const accept = () => run(() => call(api.POST('/api/staff/handoffs/{reference}/ac
 const close = () => run(() => call(api.POST('/api/staff/handoffs/{reference}/close', path.value)), 'Closed')
 
 async function reply() {
-  if (!text.value.trim() && !articles.value.length) return
-  const body = { text: text.value, articles: articles.value }
+  if (!text.value.trim() && !articles.value.length && !files.value.length) return
+  const body = { text: text.value, articles: articles.value, files: files.value.map((f) => f.id) }
   if (await run(() => call(api.POST('/api/staff/handoffs/{reference}/replies', { ...path.value, body })))) {
     text.value = ''
     articles.value = []
+    files.value = []
   }
+  await write()
 }
 
-function onKey(e: KeyboardEvent) {
-  if (!(e.ctrlKey || e.metaKey)) return
-  if (e.key === 'Enter') {
-    e.preventDefault()
-    reply()
+async function attach(e: Event) {
+  const input = e.target as HTMLInputElement
+  const chosen = [...(input.files ?? [])]
+  input.value = ''
+  for (const file of chosen) {
+    await act(async () => {
+      const done = await call(
+        api.POST('/api/staff/handoffs/{reference}/files', {
+          params: { ...path.value.params, query: { name: file.name } },
+          body: '' as never,
+          bodySerializer: () => file,
+          headers: { 'Content-Type': 'application/octet-stream' },
+        }),
+      )
+      files.value.push(done)
+    })
   }
-  if (e.key === 'k') {
-    e.preventDefault()
-    document.querySelector<HTMLButtonElement>('.suggestion button')?.focus()
-  }
+  await write()
 }
+async function detach(file: Schemas['KeptFile']) {
+  files.value = files.value.filter((f) => f.id !== file.id)
+  const params = { path: { reference: props.handoff.reference, id: file.id } }
+  await call(api.DELETE('/api/staff/handoffs/{reference}/files/{id}', { params })).catch(() => undefined)
+  await write()
+}
+
+useKey(
+  'Enter',
+  (e) => {
+    if (!mine.value || !(e.target as HTMLElement).closest('.reply')) return
+    e.preventDefault()
+    void reply()
+  },
+  { ctrl: true, typing: true },
+)
+useKey(
+  'k',
+  (e) => {
+    if (!mine.value) return
+    e.preventDefault()
+    const first = document.querySelector<HTMLButtonElement>('.suggestion button')
+    if (first) first.focus()
+    else message.info('No article that this customer may see fits. Find one by other words, at the right.', 4)
+  },
+  { ctrl: true, typing: true },
+)
 </script>
 
 <template>
@@ -80,19 +131,29 @@ function onKey(e: KeyboardEvent) {
       <Button v-if="mine" :loading="busy" @click="close">Close conversation</Button>
     </header>
     <div class="messages">
-      <Talk :messages="handoff.messages" side="agent" />
+      <Talk
+        :messages="handoff.messages"
+        side="agent"
+        :files-at="`/api/staff/handoffs/${handoff.reference}/files`"
+      />
       <div ref="end" />
     </div>
     <form v-if="mine" class="reply" @submit.prevent="reply">
-      <ul v-if="articles.length" class="plainlist row small">
+      <ul v-if="articles.length || files.length" class="plainlist row small">
         <li v-for="a in articles" :key="a" class="leaf tag">
           {{ a }}
           <button
             type="button"
             class="quiet"
             :aria-label="`Take ${a} out`"
-            @click="articles = articles.filter((other) => other !== a)"
+            @click="((articles = articles.filter((other) => other !== a)), write())"
           >
+            take out
+          </button>
+        </li>
+        <li v-for="f in files" :key="f.id" class="leaf tag">
+          {{ f.name }}
+          <button type="button" class="quiet" :aria-label="`Take ${f.name} out`" @click="detach(f)">
             take out
           </button>
         </li>
@@ -100,13 +161,25 @@ function onKey(e: KeyboardEvent) {
       <label for="reply" class="hidden">Your reply</label>
       <Textarea
         id="reply"
+        ref="field"
         v-model:value="text"
         :auto-size="{ minRows: 3, maxRows: 9 }"
         :maxlength="4000"
         placeholder="Your reply. Ctrl+K goes to the suggested articles, Ctrl+Enter sends."
-        @keydown="onKey"
       />
-      <Button type="primary" html-type="submit" :loading="busy">Send reply</Button>
+      <div class="row">
+        <Button type="primary" html-type="submit" :loading="busy">Send reply</Button>
+        <label class="attach"
+          >Attach a file
+          <input
+            class="hidden"
+            type="file"
+            multiple
+            accept=".png,.jpg,.jpeg,.gif,.webp,.pdf,.txt"
+            aria-label="Attach a file"
+            @change="attach"
+        /></label>
+      </div>
     </form>
   </div>
 </template>
@@ -135,7 +208,18 @@ h1 {
 .reply {
   display: grid;
   gap: 0.5rem;
-  justify-items: start;
+}
+.attach {
+  position: relative;
+  color: var(--rubric);
+  cursor: pointer;
+}
+.attach:hover {
+  text-decoration: underline;
+}
+.attach:focus-within {
+  outline: 2px solid var(--rubric);
+  outline-offset: 3px;
 }
 .tag {
   padding: 0.1rem 0.5rem;

@@ -5,6 +5,7 @@ import { api, call } from '../../shared/api/client'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
+import DateField from './DateField.vue'
 
 /** Whether an article stands, or holds only until a day or until a known problem is solved. */
 defineProps<{ disabled: boolean }>()
@@ -69,7 +70,7 @@ async function solve() {
     />
     <template v-if="way === 'day'">
       <label for="interim-day">Day</label>
-      <input id="interim-day" v-model="until" type="date" :disabled="disabled" @change="emit('chosen')" />
+      <DateField id="interim-day" v-model="until" :disabled="disabled" @chosen="emit('chosen')" />
     </template>
     <template v-if="way === 'problem'">
       <label for="interim-problem">Problem</label>

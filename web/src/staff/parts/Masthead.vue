@@ -1,11 +1,10 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { onKeyStroke } from '@vueuse/core'
 import { has, signOut, who } from '../session'
 import FindField from './FindField.vue'
 import Keys from './Keys.vue'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
 import { unread, watchNews } from '../use/news'
 
 const router = useRouter()
@@ -28,9 +27,7 @@ async function leave() {
 
 watchNews()
 
-onKeyStroke('?', (e) => {
-  if (!typing(e)) keys.value = true
-})
+useKey('?', () => (keys.value = true))
 </script>
 
 <template>

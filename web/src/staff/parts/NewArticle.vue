@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { Button, Input, message, Modal } from 'ant-design-vue'
+import { Button, Input, message } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
+import Dialog from './Dialog.vue'
 
 /** Begins an article: what it is called, where it stands, what it begins from. */
 const props = defineProps<{ categories: Schemas['Category'][]; category: number }>()
@@ -71,7 +72,7 @@ async function fromMail(file: File) {
 </script>
 
 <template>
-  <Modal v-model:open="open" title="New article" :width="620" :footer="null">
+  <Dialog v-model:open="open" title="New article" :width="620">
     <p v-if="!categories.length" class="empty">Add a category first: every article stands in one.</p>
     <form v-else class="fields" @submit.prevent="begin">
       <template v-if="!mail">
@@ -120,7 +121,7 @@ async function fromMail(file: File) {
       </p>
       <Button type="primary" html-type="submit" :loading="busy" class="go">Begin writing</Button>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

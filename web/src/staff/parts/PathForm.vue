@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { Button, Input, InputNumber, Modal } from 'ant-design-vue'
+import { Button, Input, InputNumber } from 'ant-design-vue'
 import { reactive } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 import Choice from './Choice.vue'
+import Dialog from './Dialog.vue'
 import RoleBoxes from './RoleBoxes.vue'
 
 /** Makes or changes a review path. */
@@ -58,12 +59,11 @@ async function save() {
 </script>
 
 <template>
-  <Modal
-    open
+  <Dialog
+    :open="true"
     :title="path ? 'Change the path' : 'New path'"
-    :footer="null"
     :width="680"
-    @cancel="emit('cancel')"
+    @update:open="emit('cancel')"
   >
     <form @submit.prevent="save">
       <label for="path-name">Name</label>
@@ -158,7 +158,7 @@ async function save() {
         <Button @click="form.gates.push(gate())">Add a gate</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { Button, Input, Modal } from 'ant-design-vue'
+import { Button, Input } from 'ant-design-vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { useAct } from '../use/act'
 import { audienceChoices } from '../use/audiences'
 import { usePublishing } from '../use/round'
 import Choice from './Choice.vue'
+import Dialog from './Dialog.vue'
 import TimeField from './TimeField.vue'
 import TouchesList from './TouchesList.vue'
 
@@ -42,7 +43,7 @@ async function go() {
 </script>
 
 <template>
-  <Modal v-model:open="open" :title="`Publish “${article.copy.title}”`" :footer="null">
+  <Dialog v-model:open="open" :title="`Publish “${article.copy.title}”`">
     <form class="fields" @submit.prevent="go">
       <label for="publish-audience">For whom</label>
       <Choice id="publish-audience" v-model="form.audience" :options="audienceChoices" />
@@ -77,7 +78,7 @@ async function go() {
         <Button @click="open = false">Cancel</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

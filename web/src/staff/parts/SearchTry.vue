@@ -8,6 +8,7 @@ import { percent } from '../../shared/format'
 import { useAct } from '../use/act'
 import { audienceChoices } from '../use/audiences'
 import { useLoad } from '../use/load'
+import DateField from './DateField.vue'
 import Choice from './Choice.vue'
 import Failed from './Failed.vue'
 import SearchWhy from './SearchWhy.vue'
@@ -154,7 +155,7 @@ const bare = (r: Schemas['TriedResult']) => r.passage?.map((p) => p.text).join('
     </ol>
     <p v-if="mayChange && results.length" class="row small">
       <label for="pin-until">A pin holds until</label>
-      <input id="pin-until" v-model="until" type="date" class="day" />
+      <DateField id="pin-until" v-model="until" small />
       <Button v-if="until" size="small" @click="until = ''">For ever</Button>
       <span v-else class="faded">for ever, unless a day is named</span>
     </p>
@@ -191,11 +192,5 @@ const bare = (r: Schemas['TriedResult']) => r.passage?.map((p) => p.text).join('
 }
 .composed {
   padding: 0.5rem 0.9rem;
-}
-.day {
-  font: inherit;
-  border: 1px solid #cfc6b4;
-  border-radius: 4px;
-  padding: 0.1rem 0.4rem;
 }
 </style>

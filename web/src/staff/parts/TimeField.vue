@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import DateField from './DateField.vue'
 
 /** A day and a time on the clocks of a help centre; asks which, of a time shown twice. */
 const props = defineProps<{ zone: string; fault?: string | undefined }>()
@@ -27,7 +28,7 @@ const twice = computed(() => {
 <template>
   <div class="time">
     <label for="step-at">When, in {{ zone }}</label>
-    <input id="step-at" v-model="at" type="datetime-local" required />
+    <DateField id="step-at" v-model="at" time required />
     <p v-if="twice" class="small">
       The clocks go back on that day, and show this time twice.
       <label><input v-model="second" type="radio" :value="false" /> The first time</label>
@@ -44,14 +45,5 @@ const twice = computed(() => {
 }
 .time p {
   margin: 0;
-}
-input[type='datetime-local'] {
-  font: inherit;
-  height: 32px;
-  padding: 0 0.5rem;
-  border: 1px solid #cfc6b4;
-  border-radius: 4px;
-  background: var(--leaf);
-  justify-self: start;
 }
 </style>

@@ -12,6 +12,13 @@ defineProps<{ touches: Schemas['Touches']; title?: string; away?: boolean }>()
     <div v-if="touches.conflicts.length" class="fault" role="alert">
       <p v-for="c in touches.conflicts" :key="c">{{ c }}</p>
     </div>
+    <p v-if="touches.comments && !away" class="open" role="status">
+      <strong
+        >{{ counted(touches.comments, 'comment') }} on this text
+        {{ touches.comments === 1 ? 'is' : 'are' }} open.</strong
+      >
+      Publishing leaves {{ touches.comments === 1 ? 'it' : 'them' }} so.
+    </p>
     <ul class="plainlist small">
       <li v-if="touches.changes">{{ touches.changes }}</li>
       <li v-for="f in touches.flows" :key="f.slug + f.turn">
@@ -51,5 +58,10 @@ defineProps<{ touches: Schemas['Touches']; title?: string; away?: boolean }>()
 }
 .fault p {
   margin: 0 0 0.4rem;
+}
+.open {
+  margin: 0 0 0.4rem;
+  padding-left: 0.6rem;
+  border-left: 3px solid var(--ochre);
 }
 </style>

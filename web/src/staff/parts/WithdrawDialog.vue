@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { Button, Input, Modal, Textarea } from 'ant-design-vue'
+import { Button, Input, Textarea } from 'ant-design-vue'
 import { reactive, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
+import Dialog from './Dialog.vue'
 import TimeField from './TimeField.vue'
 import TouchesList from './TouchesList.vue'
 
@@ -52,7 +53,7 @@ async function go() {
 </script>
 
 <template>
-  <Modal v-model:open="open" :title="`Withdraw “${article.copy.title}”`" :footer="null">
+  <Dialog v-model:open="open" :title="`Withdraw “${article.copy.title}”`">
     <form class="fields" @submit.prevent="go">
       <p class="small">Customers no longer find it. The text stays, and can be published again.</p>
       <div class="row" role="radiogroup" aria-label="When">
@@ -99,7 +100,7 @@ async function go() {
         <Button @click="open = false">Cancel</Button>
       </div>
     </form>
-  </Modal>
+  </Dialog>
 </template>
 
 <style scoped>

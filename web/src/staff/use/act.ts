@@ -1,6 +1,19 @@
 import { message } from 'ant-design-vue'
-import { ref } from 'vue'
+import { h, ref } from 'vue'
 import { Refused, Unreachable } from '../../shared/api/client'
+
+const WayBack = 12 // seconds
+
+/** Says what was done, with a way back. */
+export function saidWithWayBack(done: string, takeBack: () => unknown) {
+  const key = `done-${Date.now()}`
+  const back = () => {
+    message.destroy(key)
+    takeBack()
+  }
+  const button = h('button', { type: 'button', class: 'quiet', onClick: back }, 'Take it back')
+  message.success({ content: () => h('span', [`${done}. `, button]), key, duration: WayBack })
+}
 
 /** Runs things people do: says when they fail, and keeps from doing them twice at once. */
 export function useAct() {

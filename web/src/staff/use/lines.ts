@@ -1,3 +1,5 @@
+import { quoteOf, spanOf } from './passage'
+
 /** The text that is shown: in the editor, or marked as text where it is only read. */
 const textShown = () => document.querySelector<HTMLElement>('.ProseMirror, [data-text]')
 
@@ -22,36 +24,29 @@ export const lineAt = (index: number): HTMLElement | undefined => lines()[index]
 /** How far from the top of the window a line stands. */
 export const lineTop = (index: number): number => lineAt(index)?.getBoundingClientRect().top ?? 0
 
-/** The words of a line, without what went, and where each run of them stands. */
-function runs(line: HTMLElement) {
+/** The runs of a line's text, without what went. */
+function runs(line: HTMLElement): Text[] {
   const walker = document.createTreeWalker(line, NodeFilter.SHOW_TEXT)
-  const list: { node: Text; from: number }[] = []
-  let text = ''
-  for (let n = walker.nextNode(); n; n = walker.nextNode()) {
-    if (gone(n)) continue
-    list.push({ node: n as Text, from: text.length })
-    text += n.textContent ?? ''
-  }
-  return { text, list }
+  const list: Text[] = []
+  for (let n = walker.nextNode(); n; n = walker.nextNode()) if (!gone(n)) list.push(n as Text)
+  return list
 }
 
 /** Where a passage stands on the page, or nothing when it is not shown. */
 export function passageRange(line: number, quote: string): Range | undefined {
   const e = lineAt(line)
-  if (!e || !quote) return undefined
-  const { text, list } = runs(e)
-  const at = text.indexOf(quote)
-  if (at < 0) return undefined
+  if (!e) return undefined
+  const nodes = runs(e)
+  const span = spanOf(
+    nodes.map((n) => n.data),
+    quote,
+  )
+  const first = span && nodes[span.from.run]
+  const last = span && nodes[span.to.run]
+  if (!first || !last) return undefined
   const range = document.createRange()
-  const place = (offset: number, end: boolean) => {
-    const run = list.findLast((r) => (end ? r.from < offset : r.from <= offset)) ?? list[0]
-    return run ? ([run.node, offset - run.from] as const) : undefined
-  }
-  const from = place(at, false)
-  const to = place(at + quote.length, true)
-  if (!from || !to) return undefined
-  range.setStart(...from)
-  range.setEnd(...to)
+  range.setStart(first, span.from.offset)
+  range.setEnd(last, span.to.offset)
   return range
 }
 
@@ -70,24 +65,16 @@ export function markedPassage(): Marked | undefined {
   const range = selection.getRangeAt(0)
   for (const [line, e] of lines().entries()) {
     if (!range.intersectsNode(e)) continue
-    const { text, list } = runs(e)
-    let quote = ''
-    let start = -1
-    for (const r of list) {
-      if (!range.intersectsNode(r.node)) continue
-      const from = r.node === range.startContainer ? range.startOffset : 0
-      const to = r.node === range.endContainer ? range.endOffset : r.node.length
-      if (to <= from) continue
-      if (start < 0) start = r.from + from
-      quote += r.node.data.slice(from, to)
-    }
-    start += quote.length - quote.trimStart().length
-    quote = quote.trim()
-    if (!quote) continue
-    let occurrence = 0
-    for (let at = text.indexOf(quote); at >= 0 && at < start; at = text.indexOf(quote, at + quote.length))
-      occurrence++
-    return { line, quote, occurrence }
+    const nodes = runs(e)
+    const within = nodes.flatMap((n, run) => (range.intersectsNode(n) ? [{ n, run }] : []))
+    const [first, last] = [within[0], within.at(-1)]
+    if (!first || !last) continue
+    const marked = quoteOf(
+      nodes.map((n) => n.data),
+      { run: first.run, offset: first.n === range.startContainer ? range.startOffset : 0 },
+      { run: last.run, offset: last.n === range.endContainer ? range.endOffset : last.n.length },
+    )
+    if (marked) return { line, ...marked }
   }
   return undefined
 }

@@ -36,20 +36,30 @@ export function useLoad<T>(source: () => unknown, get: () => Promise<T>, name?: 
   const error = shallowRef<Error>()
   const busy = ref(false)
   let turn = 0
+  let shows: string | undefined // what the value is of
   async function reload() {
     const mine = ++turn
-    const key = name && name + JSON.stringify(source())
-    if (key && lately.has(key) && !same(value.value, lately.get(key))) value.value = lately.get(key) as T
+    const of = JSON.stringify(source()) ?? ''
+    const key = name && name + of
+    if (key && lately.has(key)) {
+      shows = of
+      if (!same(value.value, lately.get(key))) value.value = lately.get(key) as T
+    }
     busy.value = true
     try {
       const got = await get()
       if (key) remember(key, got)
       if (mine === turn) {
+        shows = of
         error.value = undefined
         if (!same(value.value, got)) value.value = got
       }
     } catch (e) {
-      if (mine === turn) error.value = e as Error
+      if (mine === turn) {
+        error.value = e as Error
+        // What cannot be had is not stood in for by another thing.
+        if (of !== shows) value.value = undefined
+      }
       if (!(e instanceof Refused || e instanceof Unreachable)) throw e
     } finally {
       if (mine === turn) busy.value = false

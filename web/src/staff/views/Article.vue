@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { message } from 'ant-design-vue'
-import { onKeyStroke, useEventListener, useIntervalFn } from '@vueuse/core'
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import ArticleBar from '../parts/ArticleBar.vue'
@@ -17,22 +17,28 @@ import TextEditor from '../editor/TextEditor.vue'
 import { who } from '../session'
 import { useAct } from '../use/act'
 import { tab, useHold } from '../use/hold'
+import { typing, useKey } from '../use/keys'
 import { useLive } from '../use/live'
 import { useLoad } from '../use/load'
 import { useSaid } from '../use/said'
 import { useWorkingCopy } from '../use/workingCopy'
 
-type Leaf = 'notes' | 'said' | 'properties' | 'history'
+const leafNames = ['notes', 'said', 'properties', 'history'] as const
+type Leaf = (typeof leafNames)[number]
 const numbered = (n?: number) => (n ? ` · ${n}` : '')
 
 const props = defineProps<{ reference: string }>()
+const route = useRoute()
 const router = useRouter()
 const { act, busy } = useAct()
 const path = { params: { path: { reference: props.reference } } }
 
 const writing = useWorkingCopy(props.reference, tab, ({ version, state, allowed }) => {
   // What may be done next follows the text; the text itself stays as it is typed.
-  if (article.value) article.value = { ...article.value, version, state, allowed }
+  const known = article.value
+  // An answer that was lost and came again may be older than what somebody saved since.
+  if (known && version < known.version) void reload()
+  else if (known) article.value = { ...known, version, state, allowed }
   void advice.reload()
 })
 const { copy, status, fault, theirs, savedAt } = writing
@@ -51,7 +57,10 @@ const advice = useLoad(
 const hold = useHold(props.reference, reload)
 const editor = ref<InstanceType<typeof TextEditor>>()
 const drawn = ref(0)
-const leaf = ref<Leaf>(useRoute().query.leaf === 'said' ? 'said' : 'notes')
+// The address says which leaf of the margin is open, so that it can be shared and come back to.
+const leaf = computed(() => leafNames.find((l) => l === route.query.leaf) ?? 'notes')
+const turnTo = (to: Leaf) =>
+  router.replace({ query: { ...route.query, leaf: to === 'notes' ? undefined : to } })
 const { said, unanswered } = useSaid(() => props.reference)
 const leaves = computed(() => ({
   notes: `Notes${numbered(advice.value.value?.checks.length)}`,
@@ -70,12 +79,20 @@ const edition = computed(() => props.reference.includes('.'))
 
 watch(article, async (a, before) => {
   if (!a) return
+  if (!before && a.version === 1 && a.writer.id === who.value?.id) void nextTick(beginWriting)
   if (other.value && before && writing.dirty()) await displaced()
   if (!before || (a.version > writing.version() && status.value === 'saved')) {
     writing.begin(a)
     if (before) await advice.reload()
   }
 })
+
+/** A text that was only just begun is written at once: in its title, or its first empty line. */
+function beginWriting() {
+  if (!editable.value) return
+  if (!copy.title) document.querySelector<HTMLElement>('#title')?.focus()
+  else editor.value?.begin()
+}
 
 /** Somebody took over: what had not arrived is kept as a revision, and the page follows them. */
 async function displaced() {
@@ -143,17 +160,34 @@ async function saveAll() {
   await writing.save()
 }
 
-onKeyStroke('s', (e) => {
-  if (!e.ctrlKey && !e.metaKey) return
-  e.preventDefault()
-  void saveAll()
-})
-onKeyStroke('Enter', (e) => {
-  if ((e.ctrlKey || e.metaKey) && may('submit')) void move('submit', 'Sent to review')
-})
-onKeyStroke('Escape', (e) => {
-  if (!(e.target as HTMLElement).closest('.ant-modal, form, [role=toolbar]')) void router.push('/library')
-})
+/** Whether a key was meant for the text, and not for a field of the margin. */
+const inText = (e: KeyboardEvent) => !!(e.target as HTMLElement).closest('#title, .ProseMirror')
+
+useKey(
+  's',
+  (e) => {
+    e.preventDefault()
+    void saveAll()
+  },
+  { ctrl: true, typing: true },
+)
+useKey(
+  'Enter',
+  (e) => {
+    if (may('submit') && (inText(e) || !typing(e))) void move('submit', 'Sent to review')
+  },
+  { ctrl: true, typing: true },
+)
+// Out of the text first, and then out of the article.
+useKey(
+  'Escape',
+  (e) => {
+    const at = e.target as HTMLElement
+    if (inText(e)) document.querySelector<HTMLElement>('#main')?.focus({ preventScroll: true })
+    else if (!at.closest('form, [role=toolbar], aside') && !typing(e)) void router.push('/library')
+  },
+  { typing: true },
+)
 </script>
 
 <template>
@@ -227,7 +261,7 @@ onKeyStroke('Escape', (e) => {
           role="tab"
           :aria-selected="leaf === name"
           aria-controls="leaf"
-          @click="leaf = name"
+          @click="turnTo(name)"
         >
           {{ label }}
         </button>
@@ -247,6 +281,7 @@ onKeyStroke('Escape', (e) => {
           :article="article"
           :comments="said.value.value.comments"
           :feedback="said.value.value.feedback"
+          :copy="copy"
           :editable="editable"
           :drawn="[drawn, article.version]"
           :settle="saveAll"

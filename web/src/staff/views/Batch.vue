@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Modal, Textarea } from 'ant-design-vue'
+import { Button, Textarea } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { api, call } from '../../shared/api/client'
 import { ago, counted, day, exact, time } from '../../shared/format'
@@ -10,6 +10,7 @@ import Frame from '../parts/Frame.vue'
 import SpanWords from '../parts/SpanWords.vue'
 import TimeField from '../parts/TimeField.vue'
 import { useAct } from '../use/act'
+import { sure } from '../use/sure'
 import { useLoad } from '../use/load'
 
 /** Texts that are reviewed, scheduled, published and undone as one. */
@@ -53,6 +54,10 @@ const words: Record<string, string> = {
   given_up: 'Given up',
 }
 const waiting = ref<string[]>([])
+const comments = computed(() => (batch.value?.members ?? []).reduce((n, m) => n + m.comments, 0))
+const openComments = computed(() =>
+  comments.value ? `${counted(comments.value, 'comment')} on them are open. ` : '',
+)
 
 type Action = 'submit' | 'approve' | 'send_back' | 'publish' | 'schedule' | 'unschedule' | 'undo' | 'give_up'
 async function step(action: Action, done: string) {
@@ -75,8 +80,8 @@ async function step(action: Action, done: string) {
   }
   await reload()
 }
-function sure(action: Action, title: string, content: string, okText: string, done: string) {
-  Modal.confirm({ title, content, okText, onOk: () => step(action, done) })
+function ask(action: Action, title: string, content: string, okText: string, done: string) {
+  sure(title, content, okText, () => step(action, done))
 }
 async function takeOut(reference: string) {
   const b = batch.value
@@ -148,6 +153,9 @@ async function takeOut(reference: string) {
           batch.due.zone
         }}), set by {{ batch.due.who }}.
       </p>
+      <p v-if="comments && !ended" class="small open" role="status">
+        <strong>{{ openComments }}</strong> Publishing leaves them so.
+      </p>
       <div v-if="batch.conflicts.length" class="fault small" role="alert">
         <p v-for="c in batch.conflicts" :key="c">{{ c }}</p>
       </div>
@@ -176,10 +184,10 @@ async function takeOut(reference: string) {
           type="primary"
           :loading="busy"
           @click="
-            sure(
+            ask(
               'publish',
               `Publish ${counted(batch.members.length, 'article')}?`,
-              'Customers see all of them changed at once.',
+              `${openComments}Customers see all of them changed at once.`,
               'Publish them',
               'Published',
             )
@@ -193,7 +201,7 @@ async function takeOut(reference: string) {
         <Button
           v-if="may('undo')"
           @click="
-            sure(
+            ask(
               'undo',
               'Undo this batch?',
               'What was live before is live again, for all of them.',
@@ -219,7 +227,7 @@ async function takeOut(reference: string) {
         :batch="batch"
         @changed="reload"
         @give-up="
-          sure(
+          ask(
             'give_up',
             'Give this batch up?',
             'Its texts go their own ways; nothing of them is lost.',
@@ -255,5 +263,9 @@ p.title {
 }
 .steps {
   margin: 0.6rem 0;
+}
+.open {
+  padding-left: 0.6rem;
+  border-left: 3px solid var(--ochre);
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import { computed, onScopeDispose, ref } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import { waited } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
@@ -25,8 +26,14 @@ const open = useLoad(
       ? call(api.GET('/api/staff/handoffs/{reference}', { params: { path: { reference: props.reference } } }))
       : undefined,
 )
-const handoff = open.value
+// While another is being fetched nothing of the one before stands there.
+const handoff = computed(() => {
+  const h = open.value.value
+  return h && h.reference === props.reference ? h : undefined
+})
 const offered = ref('') // an article chosen in the margin, to be put into the reply
+
+const talk = ref<InstanceType<typeof HandoffTalk>>()
 
 const events = new EventSource('/api/staff/handoffs-events')
 events.onmessage = () => {
@@ -47,6 +54,20 @@ const groups = computed(() => {
     { name: 'Closed lately', items: all.filter((h) => h.status === 'closed') },
   ].filter((g) => g.items.length || g.name === 'Waiting' || g.name === 'Mine')
 })
+
+// The longest waiting opens by itself; where nobody waits, what one has oneself.
+const router = useRouter()
+watch(
+  () => [props.reference, list.value.value] as const,
+  ([reference, all]) => {
+    if (reference || !all) return
+    const first = ['Waiting', 'Mine'].flatMap(
+      (name) => groups.value.find((g) => g.name === name)?.items ?? [],
+    )[0]
+    if (first) void router.replace(`/handoffs/${first.reference}`)
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -84,6 +105,7 @@ const groups = computed(() => {
     <HandoffTalk
       v-else-if="handoff"
       :key="handoff.reference"
+      ref="talk"
       v-model:offered="offered"
       :handoff="handoff"
       @changed="open.reload"
@@ -91,12 +113,17 @@ const groups = computed(() => {
     <div v-else-if="!reference">
       <h1>Handoffs</h1>
       <p class="empty">
-        Choose a conversation at the left. The longest waiting stands first; the first to accept has it. What
-        the customer said to the bot stands beside it, so that nobody has to repeat themselves.
+        The longest waiting opens here by itself; the first to accept has it. What the customer did before
+        stands beside it, so that nobody has to repeat themselves.
       </p>
     </div>
     <template v-if="handoff" #margin>
-      <HandoffMargin :handoff="handoff" @insert="(ref) => (offered = ref)" />
+      <HandoffMargin
+        :key="handoff.reference"
+        :handoff="handoff"
+        @insert="(ref) => (offered = ref)"
+        @back="talk?.write()"
+      />
     </template>
   </Frame>
 </template>

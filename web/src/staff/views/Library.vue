@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { Button, Pagination } from 'ant-design-vue'
-import { onKeyStroke } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
@@ -13,10 +12,11 @@ import Frame from '../parts/Frame.vue'
 import LibraryFilters from '../parts/LibraryFilters.vue'
 import NewArticle from '../parts/NewArticle.vue'
 import { has } from '../session'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
 import { useAct } from '../use/act'
 import { useLoad } from '../use/load'
 import { articleFilter, type Filter } from '../use/filter'
+import { useStillTrue } from '../use/stillTrue'
 
 const route = useRoute()
 const router = useRouter()
@@ -83,43 +83,50 @@ async function shift(by: 1 | -1) {
   at.value = i + by
 }
 
-async function stillTrue(reference: string) {
-  const ok = await act(
-    () =>
-      call(
-        api.POST('/api/staff/articles/{reference}/still-true', { params: { path: { reference } }, body: {} }),
-      ),
-    `${reference} is confirmed as still true`,
-  )
-  if (!ok) return
+/** Brings the list up to date, with the mark on the line where it was. */
+async function again() {
   const was = at.value
   await reload()
   at.value = Math.min(was, (articles.value?.items.length ?? 0) - 1)
 }
+const stillTrue = useStillTrue(again)
 
-onKeyStroke(['j', 'k', 'x', 't', 'Enter', 'n', 'ArrowUp', 'ArrowDown'], (e) => {
-  if (typing(e) || creating.value || e.ctrlKey || e.metaKey) return
-  const items = articles.value?.items ?? []
-  const row = items[at.value]
-  if (e.altKey && e.key.startsWith('Arrow') && row && !(e.target as HTMLElement).closest('nav')) {
+const marked = () => articles.value?.items[at.value]
+useKey('n', (e) => {
+  if (!has('author')) return
+  e.preventDefault()
+  creating.value = true
+})
+useKey(['j', 'k'], (e) => {
+  const last = (articles.value?.items.length ?? 0) - 1
+  at.value = Math.min(last, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
+  document.querySelectorAll('tbody tr')[at.value]?.scrollIntoView({ block: 'nearest' })
+})
+useKey('t', () => {
+  const row = marked()
+  if (row && has('author', 'publisher', 'reviewer')) void stillTrue(row.reference)
+})
+useKey('x', () => {
+  const row = marked()
+  if (!row) return
+  selected.value = selected.value.includes(row.id)
+    ? selected.value.filter((id) => id !== row.id)
+    : [...selected.value, row.id]
+})
+useKey('Enter', (e) => {
+  const row = marked()
+  if (row && !/^(A|BUTTON)$/.test((e.target as HTMLElement).tagName))
+    void router.push(`/library/${row.reference}`)
+})
+useKey(
+  ['ArrowUp', 'ArrowDown'],
+  (e) => {
+    if (!marked() || (e.target as HTMLElement).closest('nav')) return
     e.preventDefault()
     void shift(e.key === 'ArrowUp' ? -1 : 1)
-  } else if (e.key === 'n' && has('author')) {
-    e.preventDefault()
-    creating.value = true
-  } else if (e.key === 'j' || e.key === 'k') {
-    at.value = Math.min(items.length - 1, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
-    document.querySelectorAll('tbody tr')[at.value]?.scrollIntoView({ block: 'nearest' })
-  } else if (e.key === 't' && row && has('author', 'publisher', 'reviewer')) {
-    void stillTrue(row.reference)
-  } else if (e.key === 'x' && row) {
-    selected.value = selected.value.includes(row.id)
-      ? selected.value.filter((id) => id !== row.id)
-      : [...selected.value, row.id]
-  } else if (e.key === 'Enter' && row && !/^(A|BUTTON)$/.test((e.target as HTMLElement).tagName)) {
-    void router.push(`/library/${row.reference}`)
-  }
-})
+  },
+  { alt: true },
+)
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import { counted, day, exact, percent } from '../../shared/format'
 import { channels, outcomeOf, outcomes } from '../../shared/words'
+import DateField from '../parts/DateField.vue'
 import DayBars from '../parts/DayBars.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
@@ -96,20 +97,20 @@ const moved = computed(() => {
       <h1>Answered without a person</h1>
       <form class="row small" @submit.prevent>
         <label for="from">From</label>
-        <input
+        <DateField
           id="from"
-          type="date"
-          :value="first"
+          :model-value="first"
+          small
           :max="last"
-          @change="(e) => set({ from: (e.target as HTMLInputElement).value, day: undefined })"
+          @chosen="(d) => set({ from: d || undefined, day: undefined })"
         />
         <label for="to">to</label>
-        <input
+        <DateField
           id="to"
-          type="date"
-          :value="last"
+          :model-value="last"
+          small
           :min="first"
-          @change="(e) => set({ to: (e.target as HTMLInputElement).value, day: undefined })"
+          @chosen="(d) => set({ to: d || undefined, day: undefined })"
         />
       </form>
     </div>

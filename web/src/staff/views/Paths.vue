@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Modal } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
@@ -8,6 +8,7 @@ import Frame from '../parts/Frame.vue'
 import PathForm from '../parts/PathForm.vue'
 import { has } from '../session'
 import { useAct } from '../use/act'
+import { sure } from '../use/sure'
 import { useLoad } from '../use/load'
 
 /** The review paths: which gates a text passes before it can go live. */
@@ -19,18 +20,18 @@ const paths = useLoad(
 const editing = ref<Schemas['ReviewPath'] | 'new'>()
 
 function retire(p: Schemas['ReviewPath']) {
-  Modal.confirm({
-    title: `Take “${p.name}” out of use?`,
-    content: 'What is in review on it stays on it. No category can choose it any more.',
-    okText: 'Take it out',
-    onOk: async () => {
+  sure(
+    `Take “${p.name}” out of use?`,
+    'What is in review on it stays on it. No category can choose it any more.',
+    'Take it out',
+    async () => {
       await act(
         () => call(api.DELETE('/api/staff/paths/{id}', { params: { path: { id: p.id } } })),
         'Out of use',
       )
       await paths.reload()
     },
-  })
+  )
 }
 </script>
 

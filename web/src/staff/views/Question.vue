@@ -1,14 +1,13 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { day, exact, time } from '../../shared/format'
 import { channels, kinds, outcomeOf } from '../../shared/words'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import OutcomeChip from '../parts/OutcomeChip.vue'
-import { useAct } from '../use/act'
-import { typing } from '../use/keys'
+import { saidWithWayBack, useAct } from '../use/act'
+import { useKey } from '../use/keys'
 import { useLoad } from '../use/load'
 
 const props = defineProps<{ id: string }>()
@@ -37,17 +36,19 @@ function named(ref: string, q: Schemas['LedgerQuestion']): Named {
 const answers = computed(() => (question.value?.answers ?? []).slice(0, 5))
 const title = (reference: string) => question.value?.titles[reference] ?? reference
 const { act, busy } = useAct()
-function judge(reference: string | undefined) {
+const at = ref(-1) // the answer that is chosen
+async function judge(reference: string | undefined) {
   if (!reference || !question.value?.last_asked) return
   const body = { key: props.id, reference }
-  void act(
-    () => call(api.POST('/api/staff/question/answered-by', { body })),
-    `Judged: ${title(reference)} answers it`,
-  )
+  if (!(await act(() => call(api.POST('/api/staff/question/answered-by', { body }))))) return
+  const takeBack = () =>
+    act(() => call(api.DELETE('/api/staff/question/answered-by', { params: { query: body } })), 'Taken back')
+  saidWithWayBack(`Judged: ${title(reference)} answers it`, takeBack)
 }
-useEventListener('keydown', (e) => {
-  if (e.key === 't' && !typing(e) && !e.ctrlKey && !e.metaKey && !e.altKey) judge(answers.value[0])
+useKey(['j', 'k'], (e) => {
+  at.value = Math.min(answers.value.length - 1, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
 })
+useKey('t', () => void judge(answers.value[at.value]))
 const items = computed(() => {
   const q = question.value
   return (q?.evidence ?? []).map((e) => ({
@@ -99,12 +100,18 @@ const items = computed(() => {
       <template v-if="question.last_asked && answers.length">
         <h3>What answered it?</h3>
         <p class="small faded">
-          What you say is kept with the judged questions, by which the search is measured.
+          What you say is kept with the judged questions, by which the search is measured. <kbd>j</kbd>
+          <kbd>k</kbd> choose, <kbd>t</kbd> says it.
         </p>
         <ul class="plainlist">
-          <li v-for="(a, i) in answers" :key="a">
+          <li
+            v-for="(a, i) in answers"
+            :key="a"
+            :class="{ at: i === at }"
+            :aria-current="i === at || undefined"
+          >
             <button type="button" class="quiet" :disabled="busy" @click="judge(a)">
-              {{ title(a) }} answered it<kbd v-if="!i"> t</kbd>
+              {{ title(a) }} answered it
             </button>
           </li>
         </ul>
@@ -143,6 +150,9 @@ const items = computed(() => {
 }
 .first {
   margin-top: 0;
+}
+.at {
+  background: #f6efe1;
 }
 dt {
   color: var(--faded);

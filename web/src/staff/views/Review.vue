@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { onKeyStroke } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
@@ -7,7 +6,7 @@ import { ago, counted, day, exact, time } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import { who } from '../session'
-import { typing } from '../use/keys'
+import { useKey } from '../use/keys'
 import { useFresh, useLoad } from '../use/load'
 
 const router = useRouter()
@@ -44,14 +43,12 @@ const opens = (l: Schemas['Lane'], i: Schemas['LaneItem']) =>
   (l.kind === 'sent_back' ? '/library/' : '/review/') + i.reference
 
 const at = ref(-1)
-onKeyStroke(['j', 'k', 'Enter'], (e) => {
-  if (typing(e) || e.ctrlKey || e.metaKey || /^(A|BUTTON|SUMMARY)$/.test((e.target as HTMLElement).tagName))
-    return
-  if (e.key === 'Enter') {
-    const i = mine.value[at.value]
-    if (i) void router.push('/review/' + i.reference)
-    return
-  }
+useKey('Enter', (e) => {
+  const i = mine.value[at.value]
+  if (i && !/^(A|BUTTON|SUMMARY)$/.test((e.target as HTMLElement).tagName))
+    void router.push('/review/' + i.reference)
+})
+useKey(['j', 'k'], (e) => {
   at.value = Math.min(mine.value.length - 1, Math.max(0, at.value + (e.key === 'j' ? 1 : -1)))
   document
     .querySelector(`[data-ref="${mine.value[at.value]?.reference}"]`)

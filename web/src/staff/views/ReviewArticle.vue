@@ -140,6 +140,7 @@ async function decided() {
       <Comments
         :reference="reference"
         :comments="loaded.comments"
+        :may-say="loaded.article.may_comment"
         :may-accept="false"
         :drawn="[loaded.article.version, shown]"
         @changed="reload"

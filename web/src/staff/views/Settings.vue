@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { Button, Input, InputNumber, InputPassword, Modal } from 'ant-design-vue'
+import { Button, Input, InputNumber, InputPassword } from 'ant-design-vue'
 import { reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
+import Dialog from '../parts/Dialog.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import RoleBoxes from '../parts/RoleBoxes.vue'
@@ -156,7 +157,7 @@ async function saveHours() {
         </form>
       </section>
     </template>
-    <Modal v-model:open="adding" title="Add somebody to the staff" :footer="null">
+    <Dialog v-model:open="adding" title="Add somebody to the staff">
       <form class="fields" novalidate @submit.prevent="add">
         <label for="person-name">Name</label>
         <Input id="person-name" v-model:value="form.name" />
@@ -173,7 +174,7 @@ async function saveHours() {
         <Input id="person-team" v-model:value="form.team" />
         <Button type="primary" html-type="submit" :loading="busy" class="go">Add</Button>
       </form>
-    </Modal>
+    </Dialog>
   </Frame>
 </template>
 

@@ -5,8 +5,8 @@ import { ago, counted, day, exact, percent } from '../../shared/format'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import RangeBar from '../parts/RangeBar.vue'
-import { useAct } from '../use/act'
 import { useFresh, useLoad } from '../use/load'
+import { useStillTrue } from '../use/stillTrue'
 import { who } from '../session'
 
 const {
@@ -19,18 +19,8 @@ const {
 )
 
 useFresh(reload)
-const { act, busy } = useAct()
 
-async function stillTrue(reference: string) {
-  const ok = await act(
-    () =>
-      call(
-        api.POST('/api/staff/articles/{reference}/still-true', { params: { path: { reference } }, body: {} }),
-      ),
-    'Confirmed as still true',
-  )
-  if (ok) await reload()
-}
+const stillTrue = useStillTrue(reload)
 
 const nothing = computed(() => {
   const t = today.value
@@ -153,7 +143,7 @@ const moved = computed(() => {
               ></span
             >
             <RouterLink :to="`/library/${a.reference}`">Look again</RouterLink>
-            <button type="button" class="quiet left" :disabled="busy" @click="stillTrue(a.reference)">
+            <button type="button" class="quiet left" @click="stillTrue(a.reference)">
               Still true {{ a.reference }}
             </button>
           </li>

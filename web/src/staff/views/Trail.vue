@@ -7,6 +7,7 @@ import { count, exact } from '../../shared/format'
 import { states } from '../../shared/words'
 import Choice from '../parts/Choice.vue'
 import DataTable from '../parts/DataTable.vue'
+import DateField from '../parts/DateField.vue'
 import Failed from '../parts/Failed.vue'
 import Frame from '../parts/Frame.vue'
 import { useLoad } from '../use/load'
@@ -116,8 +117,10 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
         ]"
         @chosen="(v) => set({ action: v })"
       />
-      <label>from <input type="date" :value="text('from')" @change="(e) => set({ from: value(e) })" /></label>
-      <label>to <input type="date" :value="text('to')" @change="(e) => set({ to: value(e) })" /></label>
+      <label for="trail-from">from</label>
+      <DateField id="trail-from" :model-value="text('from')" small @chosen="(d) => set({ from: d })" />
+      <label for="trail-to">to</label>
+      <DateField id="trail-to" :model-value="text('to')" small @chosen="(d) => set({ to: d })" />
       <Input
         :value="text('words')"
         size="small"
@@ -185,13 +188,6 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
 }
 .words {
   width: 11rem;
-}
-input[type='date'] {
-  font: inherit;
-  height: 26px;
-  border: 1px solid #cfc6b4;
-  border-radius: 4px;
-  background: var(--leaf);
 }
 .said {
   overflow-wrap: anywhere;
