@@ -193,8 +193,11 @@ test('staff try, explain, pin and judge; the figure says what it moved', async (
   await maren.goto(server.url + '/staff/outcomes?outcome=confirmed')
   await maren.locator('table a').first().click()
   await expect(maren.getByRole('button', { name: /answered it/ }).first()).toBeVisible()
+  await maren.keyboard.press('t') // no answer is chosen yet: nothing happens
+  await expect(maren.getByText(/^Judged: /)).toHaveCount(0)
+  await maren.keyboard.press('j')
   await maren.keyboard.press('t')
-  await expect(maren.getByText(/^Judged: .* answers it$/)).toBeVisible()
+  await expect(maren.getByText(/^Judged: .* answers it/)).toBeVisible()
   await accessible(maren)
   await maren.goto(server.url + '/staff/settings/sites/1/form')
   await maren.getByRole('button', { name: 'Change I am moving' }).click()

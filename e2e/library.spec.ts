@@ -66,7 +66,7 @@ test('categories are added, changed and removed; articles are found by words, st
   await article(max, 'Move out', 'Tell us the day.')
 
   await max.goto(server.url + '/staff/library')
-  await max.getByLabel('State').selectOption('In review')
+  await max.getByRole('combobox', { name: 'State' }).selectOption('In review')
   await expect(max).toHaveURL(/state=in_review/)
   await expect(max.getByRole('row')).toHaveCount(2)
   await max.reload()

@@ -2,11 +2,16 @@ import { defineConfig } from '@playwright/test'
 
 // Debian's Chromium, never a browser download.
 export default defineConfig({
-  testDir: '.',
+  // What the browser does by itself, without a page; then the stories, in a real browser.
+  projects: [
+    { name: 'logic', testDir: '../web/src' },
+    { name: 'world', testDir: '.', testMatch: 'world.setup.ts' },
+    { name: 'stories', testDir: '.', dependencies: ['world'] },
+  ],
   timeout: 240_000,
   expect: { timeout: 10_000 },
   fullyParallel: false,
-  workers: 1,
+  workers: 2, // one for each core; each file has a server and a database of its own
   retries: process.env.CI ? 1 : 0,
   reporter: process.env.CI ? [['line'], ['json', { outputFile: 'test-results/report.json' }]] : [['list'], ['json', { outputFile: 'test-results/report.json' }]],
   use: {

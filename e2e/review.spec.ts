@@ -202,6 +202,10 @@ test('a batch goes live at its time, as one, and is undone as one', async ({ bro
   await pia.getByLabel(`When, in ${zone}`).fill(at(-3_600_000))
   await pia.getByRole('button', { name: 'Set the time' }).click()
   await expect(pia.getByText('This time has passed.').first()).toBeVisible()
+  await pia.getByLabel(`When, in ${zone}`).fill('tomorrow') // what is no time is not sent as the one before it
+  await pia.getByRole('button', { name: 'Set the time' }).click()
+  await expect(pia.getByText('Write it as 2 Mar 2026 09:30.')).toBeVisible()
+  await expect(pia.getByText('Goes live on')).toHaveCount(0)
   await pia.getByLabel(`When, in ${zone}`).fill(at(2 * 3_600_000))
   await pia.getByRole('button', { name: 'Set the time' }).click()
   await expect(pia.getByText('Goes live on')).toBeVisible()

@@ -17,6 +17,16 @@ function freePort(): Promise<number> {
   })
 }
 
+/** The database that holds a demo world, loaded once for all stories. */
+export const world = 'e2e_world'
+
+/** Runs a statement in the tests' PostgreSQL. */
+function sql(statement: string) {
+  const base = process.env.HERMENEUS_TEST_DATABASE
+  if (!base) throw new Error('HERMENEUS_TEST_DATABASE is not set: run the tests with make test')
+  execFileSync('psql', ['-q', '-c', statement, base])
+}
+
 /** The real binary over a database of its own, with a clock that can be moved. */
 export class Server {
   private process?: ChildProcess
@@ -39,12 +49,22 @@ export class Server {
     return `http://127.0.0.1:${this.roomPort}`
   }
 
+  /** A server over an empty database, or over a copy of the demo world. */
   static async start(command: 'serve' | 'demo' = 'serve'): Promise<Server> {
-    const base = process.env.HERMENEUS_TEST_DATABASE
-    if (!base) throw new Error('HERMENEUS_TEST_DATABASE is not set: run the tests with make test')
     const name = `e2e_${process.pid}_${Date.now()}`
-    execFileSync('psql', ['-q', '-c', `CREATE DATABASE ${name}`, base])
-    const url = new URL(base)
+    sql(`CREATE DATABASE ${name}${command === 'demo' ? ` TEMPLATE ${world}` : ''}`)
+    return Server.over(name, command)
+  }
+
+  /** Loads the demo world, to be copied. */
+  static async load() {
+    sql(`DROP DATABASE IF EXISTS ${world} WITH (FORCE)`)
+    sql(`CREATE DATABASE ${world}`)
+    await (await Server.over(world, 'demo')).kill()
+  }
+
+  private static async over(name: string, command: 'serve' | 'demo'): Promise<Server> {
+    const url = new URL(process.env.HERMENEUS_TEST_DATABASE ?? '')
     url.pathname = '/' + name
     const server = new Server(name, url.toString())
     server.moveClock('0s')
@@ -115,6 +135,6 @@ export class Server {
 
   async stop() {
     await this.kill()
-    execFileSync('psql', ['-q', '-c', `DROP DATABASE IF EXISTS ${this.name} WITH (FORCE)`, process.env.HERMENEUS_TEST_DATABASE ?? ''])
+    sql(`DROP DATABASE IF EXISTS ${this.name} WITH (FORCE)`)
   }
 }

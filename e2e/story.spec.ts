@@ -151,6 +151,11 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
     await gus.keyboard.press('Enter')
     await gus.getByLabel('Your reply').press('Control+Enter')
     await expect(odile.getByText('I put it right')).toBeVisible()
+    await expect(odile.getByText(/is with you now/)).toHaveCount(1) // told once who is with them
+    await odile.locator('li.agent .cards button').first().click() // what the agent showed opens
+    await expect(odile.getByRole('dialog')).toBeVisible()
+    await odile.keyboard.press('Escape')
+    await expect(odile.getByRole('dialog')).toHaveCount(0)
     await odile.getByLabel('Your message').fill('Thank you!')
     await odile.getByLabel('Your message').press('Enter')
     await expect(gus.getByText('Thank you!')).toBeVisible()
@@ -177,13 +182,13 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
     await expect(lyn.getByText('1 of 2 · proven and presumed')).toBeVisible()
     await accessible(lyn)
     await lyn.getByRole('button', { name: 'Confirmed 1' }).click()
-    await lyn.getByRole('link', { name: 'why is my bill estimated?' }).click()
+    await lyn.getByRole('link', { name: 'why is my bill estimated?', exact: true }).click()
     await expect(lyn.getByRole('listitem').filter({ hasText: 'Read' })).toContainText('A-0001@2')
     await expect(lyn.getByRole('listitem').filter({ hasText: 'Said it helped' })).toBeVisible()
     await accessible(lyn)
     await lyn.goBack()
     await lyn.getByRole('button', { name: 'Person 1' }).click()
-    await lyn.getByRole('link', { name: 'My bill' }).click()
+    await lyn.getByRole('link', { name: 'My bill', exact: true }).click() // not the confirmed one beside it
     await expect(lyn.getByRole('listitem').filter({ hasText: 'An agent answered' })).toBeVisible()
 
     const asOf = new Date(Date.now() + 74 * 3_600_000).toISOString()
