@@ -39,8 +39,8 @@ type AskedWords struct {
 	Count int    `json:"count"`
 }
 
-// Advise checks a working copy.
-func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
+// Advise checks a working copy. What customers typed is for those who read the Ledger.
+func (a *App) Advise(ctx context.Context, by Staff, reference string) (Advised, error) {
 	db := a.db.WithContext(ctx)
 	row, e, err := find(db, reference, false)
 	if err != nil {
@@ -66,7 +66,7 @@ func (a *App) Advise(ctx context.Context, reference string) (Advised, error) {
 		}
 	}
 	var asked []string
-	if e.Language == sourceLanguage {
+	if e.Language == sourceLanguage && by.Roles.Has(figureRoles...) {
 		if asked, err = a.askedBefore(ctx, article.Reference(row.Number)); err != nil {
 			return Advised{}, err
 		}

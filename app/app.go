@@ -91,7 +91,10 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err := store.Migrate(ctx, db, a.now()); err != nil {
 		return nil, err
 	}
-	if err := errors.Join(shipTemplates(db.WithContext(ctx)), shipSite(db.WithContext(ctx), c.Name), shipPaths(db.WithContext(ctx))); err != nil {
+	err = store.Alone(ctx, db, func(tx *gorm.DB) error {
+		return errors.Join(shipTemplates(tx), shipSite(tx, c.Name), shipPaths(tx))
+	})
+	if err != nil {
 		return nil, err
 	}
 	listening, stop := context.WithCancel(context.Background())

@@ -111,6 +111,7 @@ type NewArticle struct {
 	TemplateID int64             `json:"template_id,omitempty"`
 	key        string            // from where it is brought in
 	number     int               // likewise, where it is free
+	authors    []int64           // of the text, besides whoever begins it
 }
 
 func (c WorkingCopy) clean() (WorkingCopy, error) {
@@ -203,7 +204,7 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 	if err := tx.Create(&e).Error; err != nil {
 		return row, err
 	}
-	if err := errors.Join(keepLinks(tx, e), keepOutside(tx, e)); err != nil {
+	if err := errors.Join(keepLinks(tx, e), keepOutside(tx, e), a.wrote(tx, e.ID, with(n.authors, by.ID)...)); err != nil {
 		return row, err
 	}
 	return row, a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
@@ -413,6 +414,8 @@ type Save struct {
 	Version int    // the one that the writer started from
 	Tab     string // the browser tab that writes; "" holds nothing
 	Key     string // made by whoever saves: the same again is the same save. "" is never the same
+
+	authors []int64 // of the text, besides whoever saves it
 }
 
 // SaveArticle saves the working copy. If somebody has saved since its writer started,
@@ -483,19 +486,20 @@ func (a *App) saveOnce(tx *gorm.DB, by Staff, e *store.Edition, s Save) (int, er
 	}
 	was := article.State(e.State)
 	e.State = string(next.State)
-	err = a.write(tx, by, e, s.Text, was, s.Key)
+	err = a.write(tx, by, e, s.Text, was, s.Key, s.authors...)
 	return e.Version, err
 }
 
 // write puts a text into an edition, and keeps it among its autosaves under the key of
-// the save ("" for none). Was is the state before the change.
-func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State, key string) error {
+// the save ("" for none). Was is the state before the change; others are those whose words
+// it brings, besides whoever saves it.
+func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State, key string, others ...int64) error {
 	text.into(e)
 	e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
 	if err := tx.Save(e).Error; err != nil {
 		return err
 	}
-	if err := errors.Join(keepLinks(tx, *e), keepOutside(tx, *e)); err != nil {
+	if err := errors.Join(keepLinks(tx, *e), keepOutside(tx, *e), a.wrote(tx, e.ID, with(others, by.ID)...)); err != nil {
 		return err
 	}
 	if err := a.keepAutosave(tx, *e, key); err != nil {

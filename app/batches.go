@@ -35,6 +35,7 @@ type Batch struct {
 	Conflicts []string      `json:"conflicts"`
 	May       []string      `json:"may"` // what the reader may do with it: submit, approve, send_back, publish, schedule, unschedule, undo, give_up, change
 	Zone      string        `json:"zone"`
+	Stand     string        `json:"stand"` // to be sent with a step, so that it is refused if something changed
 }
 
 // Due is when something happens by itself.
@@ -191,6 +192,15 @@ func (a *App) addMembers(tx *gorm.DB, by Staff, batch *store.Batch, references [
 	return nil
 }
 
+// batchStand tells how a batch stands: it differs as soon as a member was changed,
+// decided about, put in or taken out, or the batch itself moved.
+func batchStand(tx *gorm.DB, id int64) (stand string, err error) {
+	err = tx.Raw(`SELECT md5(b.state || coalesce((SELECT string_agg(concat_ws(':', e.id, e.version, e.state, r.gate), ',' ORDER BY e.id)
+			FROM batch_members m JOIN editions e ON e.id = m.edition_id LEFT JOIN reviews r ON r.edition_id = e.id AND r.ended_at IS NULL
+			WHERE m.batch_id = b.id), '')) FROM batches b WHERE b.id = ?`, id).Scan(&stand).Error
+	return stand, err
+}
+
 // member is one edition of a batch, with its article, locked or not.
 type member struct {
 	row  store.Article
@@ -237,7 +247,11 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 	if err != nil {
 		return Batch{}, asProblem(err, "batch")
 	}
-	out := Batch{ID: row.ID, Name: row.Name, Note: row.Note, State: row.State, MadeBy: row.Maker, MadeAt: row.MadeAt, EndedBy: row.Ender, EndedAt: row.EndedAt}
+	stand, err := batchStand(db, id)
+	if err != nil {
+		return Batch{}, err
+	}
+	out := Batch{Stand: stand, ID: row.ID, Name: row.Name, Note: row.Note, State: row.State, MadeBy: row.Maker, MadeAt: row.MadeAt, EndedBy: row.Ender, EndedAt: row.EndedAt}
 	list, err := members(db, id, false)
 	if err != nil {
 		return out, err

@@ -41,6 +41,11 @@ func (a *App) ActOnBatch(ctx context.Context, by Staff, id int64, s Step) (Batch
 		if len(list) == 0 && s.Action != "give_up" {
 			return problem(NotNow, "There is nothing in this batch yet.")
 		}
+		if stand, err := batchStand(tx, id); err != nil {
+			return err
+		} else if s.Stand != "" && s.Stand != stand {
+			return problem(StaleSave, "Somebody changed or decided something in this batch since you looked at it. Load it again.")
+		}
 		s.batch = &batch
 		if s.Change == "" {
 			s.Change = batch.Note

@@ -72,10 +72,8 @@ func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 }
 
 // conversation finds what a token opens, locked, since every step changes it.
-func conversation(tx *gorm.DB, token string) (store.Conversation, error) {
-	var c store.Conversation
-	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("token_hash = ?", tokenHash(token)).Take(&c).Error
-	return c, asProblem(err, "conversation")
+func (a *App) conversation(tx *gorm.DB, token string) (store.Conversation, error) {
+	return a.byToken(tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{}), token)
 }
 
 // SayInChat takes what a customer typed or chose, to the bot or to an agent.
@@ -85,7 +83,7 @@ func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.In
 		return asProblem(search.ErrTooLong, "")
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		c, err := conversation(tx, token)
+		c, err := a.conversation(tx, token)
 		if err != nil {
 			return err
 		}
@@ -117,7 +115,7 @@ func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.In
 func (a *App) OpenInChat(ctx context.Context, v Visitor, token, reference string) (Page, error) {
 	var page Page
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
-		c, err := conversation(tx, token)
+		c, err := a.conversation(tx, token)
 		if err != nil {
 			return err
 		}
@@ -140,9 +138,9 @@ func (a *App) OpenInChat(ctx context.Context, v Visitor, token, reference string
 
 // ReadInChat keeps that an article opened in the conversation was really read.
 func (a *App) ReadInChat(ctx context.Context, v Visitor, token, reference string, visible time.Duration) error {
-	var c store.Conversation
-	if err := a.db.WithContext(ctx).Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
-		return asProblem(err, "conversation")
+	c, err := a.byToken(a.db.WithContext(ctx), token)
+	if err != nil {
+		return err
 	}
 	offered, err := offeredRevision(a.db.WithContext(ctx), c.ID, reference)
 	if err != nil {
@@ -327,16 +325,18 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
 
 // ReadChat gives a conversation as its customer sees it, with the messages after
 // the given one (0 for all).
-func (a *App) ReadChat(ctx context.Context, token string, after int64) (ChatView, error) {
+func (a *App) ReadChat(ctx context.Context, v Visitor, token string, after int64) (ChatView, error) {
 	db := a.db.WithContext(ctx)
-	var c store.Conversation
-	if err := db.Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
-		return ChatView{}, asProblem(err, "conversation")
+	c, err := a.byToken(db, token)
+	if err != nil {
+		return ChatView{}, err
 	}
-	return chatView(db, c, after)
+	return chatView(db, v, c, after)
 }
 
-func chatView(db *gorm.DB, c store.Conversation, after int64) (ChatView, error) {
+// chatView gives a conversation to who holds it, without what the articles shown in it say
+// that the visitor may not see, or see any more.
+func chatView(db *gorm.DB, v Visitor, c store.Conversation, after int64) (ChatView, error) {
 	view := ChatView{Status: c.Status, Rehearsal: c.Rehearsal}
 	if c.Reference != nil {
 		view.Reference = *c.Reference
@@ -358,8 +358,34 @@ func chatView(db *gorm.DB, c store.Conversation, after int64) (ChatView, error) 
 		}
 	}
 	var err error
-	view.Messages, err = messages(db, c.ID, after)
-	return view, err
+	if view.Messages, err = messages(db, c.ID, after); err != nil {
+		return view, err
+	}
+	return view, hideCards(db, v, view.Messages)
+}
+
+// hideCards empties the cards of articles that the visitor may not see, or that are not
+// live any more, whatever they said when they were shown.
+func hideCards(db *gorm.DB, v Visitor, messages []ChatMessage) error {
+	var references []string
+	for _, m := range messages {
+		for _, card := range m.Cards {
+			references = append(references, card.Reference)
+		}
+	}
+	v.Site = 0 // an agent shows what another help centre has, too
+	seen, err := standing(db, v, references)
+	if err != nil {
+		return err
+	}
+	for _, m := range messages {
+		for i, card := range m.Cards {
+			if _, ok := seen[card.Reference]; !ok {
+				m.Cards[i] = flow.Card{}
+			}
+		}
+	}
+	return nil
 }
 
 func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
@@ -395,9 +421,9 @@ func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
 
 // WatchChat rings after every change to the conversation, until stop.
 func (a *App) WatchChat(ctx context.Context, token string) (bell <-chan struct{}, stop func(), err error) {
-	var c store.Conversation
-	if err := a.db.WithContext(ctx).Select("id").Where("token_hash = ?", tokenHash(token)).Take(&c).Error; err != nil {
-		return nil, nil, asProblem(err, "conversation")
+	c, err := a.byToken(a.db.WithContext(ctx), token)
+	if err != nil {
+		return nil, nil, err
 	}
 	bell, stop = a.hub.watch(func(change store.Change) bool {
 		return change.About == store.ConversationChanged && change.ID == c.ID

@@ -302,7 +302,7 @@ func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, 
 		text := copied(e)
 		text.Body = body
 		e.State = string(next.State)
-		if err := a.write(tx, by, &e, text, was, ""); err != nil {
+		if err := a.write(tx, by, &e, text, was, "", c.StaffID); err != nil {
 			return err
 		}
 		now := a.now()

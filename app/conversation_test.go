@@ -12,6 +12,7 @@ import (
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
 	"hermeneus/core/outcome"
+	"hermeneus/core/role"
 )
 
 // passed is a chat that stands before an agent, who has accepted it.
@@ -20,7 +21,7 @@ func passed(w *apptest.World, c apptest.Crew, v app.Visitor) (token, reference s
 	token, err := w.StartChat(w.Context, v)
 	w.Must(err)
 	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, view.Reference))
 	return token, view.Reference
@@ -97,7 +98,7 @@ func TestTheBriefPairsAnswersWithWhatWasSaid(t *testing.T) {
 	w.Must(err)
 	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: "estimated bill"}))
 	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Choice, Text: flow.No}))
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	h, err := w.ReadHandoff(w.Context, c.Agent, view.Reference)
 	w.Must(err)
@@ -181,7 +182,7 @@ func TestAgentsAttachFiles(t *testing.T) {
 	if err := w.Reply(w.Context, c.Agent, reference, app.AgentReply{Files: []int64{sent.ID}}); saidOf(err, "files") == "" {
 		t.Errorf("sent twice: %v", err)
 	}
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	last := view.Messages[len(view.Messages)-1]
 	if len(last.Files) != 1 || last.Files[0].Name != "bill.txt" {
@@ -232,7 +233,7 @@ func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 		return len(found)
 	}
 	asked := func() int {
-		advised, err := w.Advise(w.Context, ref)
+		advised, err := w.Advise(w.Context, app.Staff{Roles: role.Set{role.Analyst}}, ref)
 		w.Must(err)
 		return len(advised.Asked) + len(advised.Keywords)
 	}

@@ -94,7 +94,7 @@ func TestStaffPreviewsAndCrawlersLeaveNoEvidence(t *testing.T) {
 		token, err := w.StartChat(w.Context, v)
 		w.Must(err)
 		w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
-		view, err := w.ReadChat(w.Context, token, 0)
+		view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 		w.Must(err)
 		if !view.Rehearsal || view.Reference != "" || view.Status != "closed" {
 			t.Errorf("the rehearsal entered the queue: %+v", view)
@@ -154,7 +154,7 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 	if err := w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: "thanks"}); kind(err) != app.NotNow {
 		t.Errorf("words after the end: %v", err)
 	}
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	last := view.Messages[len(view.Messages)-3]
 	if view.Status != "closed" || last.Text != "I put it right." || last.Name != "gus" || len(last.Cards) != 1 {
@@ -185,7 +185,7 @@ func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
 	}
 	w.Must(w.Accept(w.Context, una, lines[0].Reference))
 	w.Must(w.Reply(w.Context, una, lines[0].Reference, app.AgentReply{Text: "We looked into it."}))
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	if view.Status != "with_agent" || view.Messages[len(view.Messages)-1].Text != "We looked into it." {
 		t.Errorf("the customer sees %+v", view)
@@ -212,12 +212,12 @@ func TestAStepThatFailsLeavesNothingBehind(t *testing.T) {
 	v := apptest.Visitor("k")
 	token, err := w.StartChat(w.Context, v)
 	w.Must(err)
-	before, err := w.ReadChat(w.Context, token, 0)
+	before, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	if kind(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Choice, Text: "no such choice"})) != app.NotNow {
 		t.Error("a choice that is none was taken")
 	}
-	after, err := w.ReadChat(w.Context, token, 0)
+	after, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	if len(after.Messages) != len(before.Messages) {
 		t.Error("the message of a refused step was kept")
@@ -234,7 +234,8 @@ func TestChangesReachOtherInstances(t *testing.T) {
 	bell, stop, err := other.WatchChat(w.Context, token)
 	w.Must(err)
 	defer stop()
-	queue, stopQueue := other.WatchHandoffs()
+	queue, stopQueue, err := other.WatchHandoffs(c.Agent)
+	w.Must(err)
 	defer stopQueue()
 	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
 	for name, ring := range map[string]<-chan struct{}{"the customer's": bell, "the agents'": queue} {
@@ -263,7 +264,7 @@ func TestRunningConversationsKeepTheirVersion(t *testing.T) {
 	_, err = w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, changed, 1)
 	w.Must(err)
 	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Choice, Text: "My bill"}))
-	view, err := w.ReadChat(w.Context, token, 0)
+	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
 	w.Must(err)
 	if last := view.Messages[len(view.Messages)-1]; last.Text != "This may help." {
 		t.Errorf("the bot says %q", last.Text)

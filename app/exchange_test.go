@@ -283,7 +283,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		if _, err := w.AddComment(w.Context, other, made.Reference, said); kind(err) != app.Denied {
 			t.Errorf("an agent who was not there comments: %v", err)
 		}
-		w.Must(second(w.Advise(w.Context, made.Reference)))
+		w.Must(second(w.Advise(w.Context, reader, made.Reference)))
 		w.Must(second(w.ArticleFeedback(w.Context, c.Agent, made.Reference)))
 	}
 	if _, err := w.AddComment(w.Context, c.Agent, "A-0001", app.NewComment{Quote: "x", Text: "?"}); kind(err) != app.Denied {

@@ -60,8 +60,7 @@ func (a *App) whose(db *gorm.DB, v Visitor, key string) (store.Conversation, err
 	var c store.Conversation
 	reference, _, linked := strings.Cut(key, ".")
 	if !contactShape.MatchString(reference) { // a token may begin like a number, and goes on otherwise
-		err := db.Where("token_hash = ?", tokenHash(key)).Take(&c).Error
-		return c, asProblem(err, "conversation")
+		return a.byToken(db, key)
 	}
 	if err := db.Where("reference = ?", reference).Take(&c).Error; err != nil {
 		return c, asProblem(err, "conversation")
@@ -75,7 +74,7 @@ func (a *App) whose(db *gorm.DB, v Visitor, key string) (store.Conversation, err
 			return c, err
 		}
 		if hmac.Equal([]byte(want), []byte(key)) {
-			return c, nil
+			return c, a.refuseEndedLink(db, c)
 		}
 	}
 	return store.Conversation{}, problem(NotFound, "There is no such conversation.")
@@ -160,7 +159,7 @@ func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (Followe
 		return FollowedRequest{}, err
 	}
 	out := FollowedRequest{Subject: c.Subject, KindName: c.KindName}
-	if out.ChatView, err = chatView(db, c, 0); err != nil {
+	if out.ChatView, err = chatView(db, v, c, 0); err != nil {
 		return out, err
 	}
 	if err := json.Unmarshal(c.Answers, &out.Answers); err != nil {

@@ -160,7 +160,7 @@ func (a *App) AddMember(ctx context.Context, by Staff, key, email string) error 
 		if done.Error != nil || done.RowsAffected == 0 {
 			return done.Error
 		}
-		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member added", Note: customer.Name})
+		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member added", Note: customer.Name, Private: true})
 	})
 }
 
@@ -178,7 +178,7 @@ func (a *App) RemoveMember(ctx context.Context, by Staff, key string, id int64) 
 		if done.RowsAffected == 0 {
 			return problem(NotFound, "This customer is not in the group.")
 		}
-		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member removed", Note: name})
+		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member removed", Note: name, Private: true})
 	})
 }
 

@@ -291,6 +291,10 @@ func saidByCustomer(db *gorm.DB, conversation int64) (string, error) {
 }
 
 // WatchHandoffs rings after every change to any conversation, until stop.
-func (a *App) WatchHandoffs() (bell <-chan struct{}, stop func()) {
-	return a.hub.watch(func(c store.Change) bool { return c.About == store.ConversationChanged })
+func (a *App) WatchHandoffs(by Staff) (bell <-chan struct{}, stop func(), err error) {
+	if err := by.may("Reading handoffs", role.Agent); err != nil {
+		return nil, nil, err
+	}
+	bell, stop = a.hub.watch(func(c store.Change) bool { return c.About == store.ConversationChanged })
+	return bell, stop, nil
 }

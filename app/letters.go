@@ -29,21 +29,21 @@ func (a *App) ArticleFromMail(ctx context.Context, by Staff, category int64, raw
 	if err != nil {
 		return FromLetter{}, problem(BadFile, "This is not a mail that can be read. Save it as .eml and try again.")
 	}
-	return a.fromLetter(ctx, by, category, letter, nil)
+	return a.fromLetter(ctx, by, category, letter, 0, nil)
 }
 
 // ArticleFromReply begins an article with an agent's latest reply in a conversation,
 // under the customer's subject. It belongs to whom the category names, who is told; it
 // leads back to the conversation, and its agents can read it and comment on it.
 func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, conversation string) (FromLetter, error) {
-	if err := by.may("Making an article of a reply", role.Agent, role.Author); err != nil {
+	if err := by.may("Making an article of a reply", role.Agent); err != nil {
 		return FromLetter{}, err
 	}
 	var said struct {
-		ID            int64
+		ID, StaffID   int64
 		Subject, Text string
 	}
-	err := a.db.WithContext(ctx).Raw(`SELECT c.id, c.subject, m.text FROM conversations c JOIN messages m ON m.conversation_id = c.id
+	err := a.db.WithContext(ctx).Raw(`SELECT c.id, c.subject, m.text, coalesce(m.staff_id, 0) AS staff_id FROM conversations c JOIN messages m ON m.conversation_id = c.id
 		WHERE c.reference = ? AND m.speaker = ? AND m.text <> '' ORDER BY m.id DESC LIMIT 1`, conversation, store.ByAgent).Scan(&said).Error
 	if err != nil {
 		return FromLetter{}, err
@@ -53,7 +53,7 @@ func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, co
 	}
 	letter := exchange.FromReply(said.Text)
 	letter.Title = said.Subject
-	return a.fromLetter(ctx, by, category, letter, func(tx *gorm.DB, row *store.Article) error {
+	return a.fromLetter(ctx, by, category, letter, said.StaffID, func(tx *gorm.DB, row *store.Article) error {
 		return a.fromConversation(tx, by, row, said.ID)
 	})
 }
@@ -89,13 +89,13 @@ func ownerOf(tx *gorm.DB, by Staff, category int64) (int64, error) {
 	return owner, err
 }
 
-// fromLetter begins an article; then does what goes with it, nil for nothing.
-func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter, then func(*gorm.DB, *store.Article) error) (FromLetter, error) {
+// fromLetter begins an article of what somebody on the staff wrote, 0 for nobody; then does what goes with it, nil for nothing.
+func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter, writer int64, then func(*gorm.DB, *store.Article) error) (FromLetter, error) {
 	title := []rune(strings.TrimSpace(l.Title))
 	text := WorkingCopy{Title: string(title[:min(len(title), article.MaxTitle)]), Body: l.Body}
 	out := FromLetter{Left: l.Left, Personal: l.Personal}
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
-		row, err := a.create(tx, by, NewArticle{CategoryID: category, Copy: text})
+		row, err := a.create(tx, by, NewArticle{CategoryID: category, Copy: text, authors: []int64{writer}})
 		if err != nil {
 			return err
 		}

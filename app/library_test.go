@@ -19,6 +19,9 @@ import (
 )
 
 // kind gives the kind of problem an error is, "" for none.
+// reader is somebody who may read everything.
+var reader = app.Staff{Name: "reader", Roles: role.Set{role.Administrator, role.Analyst}}
+
 func kind(err error) app.ProblemKind {
 	var p *app.Problem
 	if errors.As(err, &p) {
@@ -200,7 +203,7 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 		{"a question too long", second(w.Search(w.Context, apptest.Visitor("k"), long)), app.TooLong},
 		{"a form question too long", second(w.OfferForForm(w.Context, apptest.Visitor("k"), long, "")), app.TooLong},
 		{"a request with missing fields", second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Address: "nonsense"})), app.Invalid},
-		{"an unknown conversation", second(w.ReadChat(w.Context, "nonsense", 0)), app.NotFound},
+		{"an unknown conversation", second(w.ReadChat(w.Context, app.Visitor{}, "nonsense", 0)), app.NotFound},
 		{"a chat without a flow", second(w.StartChat(w.Context, apptest.Visitor("k"))), app.NotFound},
 		{"a picture that is none", second(w.KeepMedia(w.Context, c.Author, []byte("<svg onload=alert(1)>"))), app.BadFile},
 		{"an empty article to review", w.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), article.Submit, 1, ""), app.NotNow},

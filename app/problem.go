@@ -33,6 +33,7 @@ const (
 	WrongLogin ProblemKind = "wrong-sign-in"
 	BadFile    ProblemKind = "bad-file"
 	Held       ProblemKind = "held"
+	Ended      ProblemKind = "ended"
 )
 
 // Field is what is wrong with one field of the input.

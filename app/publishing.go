@@ -46,7 +46,7 @@ func (t *turn) publish() error {
 	if err := t.app.dropSchedules(t.tx, t.e.ID, store.SchedulePublish); err != nil {
 		return err
 	}
-	if err := t.endReview(); err != nil {
+	if err := errors.Join(t.endReview(), asPublished(t.tx, t.e.ID)); err != nil {
 		return err
 	}
 	if err := t.tellPublished(r.Number); err != nil {

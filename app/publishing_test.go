@@ -53,7 +53,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	}
 	w.Wait(time.Minute)
 	w.Eventually(func() bool { return live(w, ref) })
-	rows, _, err := w.Trail(w.Context, app.TrailFilter{Article: ref, Action: "publish"})
+	rows, _, err := w.Trail(w.Context, reader, app.TrailFilter{Article: ref, Action: "publish"})
 	w.Must(err)
 	if len(rows) != 1 || rows[0].Who != "Hermeneus" || !strings.Contains(rows[0].Note, "as pia had set for 2026-03-02 12:00 (UTC)") || strings.Contains(rows[0].Note, "late") {
 		t.Errorf("the trail says %+v", rows)
@@ -148,7 +148,7 @@ func TestItIsPublishedOnceWhoeverFindsItDue(t *testing.T) {
 		return true
 	})
 	for _, ref := range refs {
-		rows, _, err := second.Trail(w.Context, app.TrailFilter{Article: ref, Action: "publish"})
+		rows, _, err := second.Trail(w.Context, reader, app.TrailFilter{Article: ref, Action: "publish"})
 		w.Must(err)
 		if len(rows) != 1 || !strings.Contains(rows[0].Note, "late by 2h0m0s") {
 			t.Errorf("%s went live %d times: %+v", ref, len(rows), rows)
@@ -322,7 +322,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	// One that cannot go keeps all from going.
 	late := ready(w, c, bills, "Late")
 	w.Must(w.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", []string{late}, nil))
-	w.Must(w.Act(w.Context, c.Reviewer, late, article.SendBack, 0, "wrong"))
+	w.Must(w.Move(w.Context, c.Reviewer, late, app.Step{Action: article.SendBack, Seen: article.Approved, Note: "wrong"}))
 	if _, err := act(c.Publisher, app.Step{Action: article.Publish}); err == nil || live(w, refs[1]) {
 		t.Errorf("all or none: %v", err)
 	}

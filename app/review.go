@@ -18,9 +18,11 @@ import (
 // Step is something that a person does to an article on its way.
 type Step struct {
 	Action   article.Action
-	Version  int    // of the working copy that was looked at; 0 where it does not matter
-	Gate     string // that it stood before when it was looked at; "" where it does not matter
-	Note     string // the decision note, or what a withdrawal was for
+	Version  int           // of the working copy that was looked at; 0 where it does not matter
+	Seen     article.State // in which it was looked at; "" for the state in which people decide so first
+	Stand    string        // likewise of a batch; "" where nobody looked
+	Gate     string        // that it stood before when it was looked at; "" where it does not matter
+	Note     string        // the decision note, or what a withdrawal was for
 	Audience audience.Audience
 	Change   string // for the change log, when publishing
 	Wall     string // when to publish or withdraw, such as 2026-03-02T09:30
@@ -39,7 +41,7 @@ func (a *App) Act(ctx context.Context, by Staff, reference string, action articl
 }
 
 // Move moves an article along its way. If its text changed since it was looked at, a
-// StaleSave problem says so; if somebody else decided meanwhile, a NotNow problem.
+// StaleSave problem says so, and likewise if somebody else decided meanwhile.
 func (a *App) Move(ctx context.Context, by Staff, reference string, s Step) error {
 	var f fields
 	f.atMost("note", s.Note, 2000)
@@ -82,8 +84,8 @@ func (a *App) move(tx *gorm.DB, by Staff, row *store.Article, e *store.Edition, 
 	if s.batch != nil {
 		before.Batch = ""
 	}
-	if gate, at := before.Gate(); s.Gate != "" && before.State == article.InReview && at && gate.Name != s.Gate {
-		return problem(NotNow, "Somebody decided at the gate “%s” before you did; it now stands before “%s”. Load it again.", s.Gate, gate.Name)
+	if late := before.Stale(s.Action, s.Seen, s.Gate); late != "" && by.ID != 0 && (s.batch == nil || s.Stand == "") {
+		return problem(StaleSave, "%s", late)
 	}
 	after, err := before.Do(s.Action, by.actor(), s.Note)
 	if err != nil {
@@ -235,22 +237,14 @@ func (t *turn) submit() error {
 	if err != nil {
 		return err
 	}
-	authors, err := authorsOf(t.tx, *t.e)
+	authors, err := authorsOf(t.tx, t.e.ID)
 	if err != nil {
 		return err
 	}
+	authors = with(authors, t.by.ID) // who sends a text answers for it
 	t.review = &store.Review{EditionID: t.e.ID, PathID: &reviewing.PathID, Path: path, Authors: authors, BeganBy: t.by.ID, BeganAt: now}
 	t.to.Authors = authors
 	return t.standBefore()
-}
-
-// authorsOf lists who wrote an edition's text since the one that is live, and who
-// sent it.
-func authorsOf(tx *gorm.DB, e store.Edition) ([]int64, error) {
-	var list []int64
-	err := tx.Raw(`SELECT staff_id FROM autosaves WHERE edition_id = ? AND at > coalesce(?, '-infinity'::timestamptz)
-		UNION SELECT ? UNION SELECT ? ORDER BY 1`, e.ID, e.LiveSince, e.WriterID, *e.SubmitterID).Scan(&list).Error
-	return list, err
 }
 
 // standBefore puts the round before the gate that is next, and tells whose it is.
@@ -380,10 +374,12 @@ func (a *App) textChanged(tx *gorm.DB, by Staff, e store.Edition, was article.St
 	if was == article.Approved {
 		return t.endReview()
 	}
-	if !slices.Contains(review.Authors, by.ID) {
-		review.Authors = append(review.Authors, by.ID)
-		t.to.Authors = review.Authors
+	authors, err := authorsOf(tx, e.ID)
+	if err != nil {
+		return err
 	}
+	review.Authors = with(review.Authors, authors...)
+	t.to.Authors = review.Authors
 	if cleared > 0 {
 		return t.standBefore()
 	}
@@ -402,8 +398,12 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 		return last.Number, nil
 	}
 	outline := article.Read(e.Body)
+	authors, err := authorsOf(tx, e.ID)
+	if err != nil {
+		return 0, err
+	}
 	row.LastRevision++
-	r := store.Revision{EditionID: e.ID, Number: row.LastRevision, Title: e.Title, Body: e.Body, Keywords: e.Keywords,
+	r := store.Revision{Authors: authors, EditionID: e.ID, Number: row.LastRevision, Title: e.Title, Body: e.Body, Keywords: e.Keywords,
 		SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription, Words: outline.Words(), MadeBy: by.ID, MadeAt: a.now(), Note: note}
 	if err := tx.Create(&r).Error; err != nil {
 		return 0, err

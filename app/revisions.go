@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
@@ -69,13 +70,17 @@ const autosaveApart = time.Minute
 // after the other, so that only the last can come again.
 func (a *App) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 	now := a.now()
-	done := tx.Exec(`UPDATE autosaves SET title = ?, body = ?, save_key = ?, version = ?
+	authors, err := authorsOf(tx, e.ID)
+	if err != nil {
+		return err
+	}
+	done := tx.Exec(`UPDATE autosaves SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
 		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1) AND staff_id = ? AND at > ?`,
-		e.Title, e.Body, key, e.Version, e.ID, e.WriterID, now.Add(-autosaveApart))
+		e.Title, e.Body, key, e.Version, pq.Int64Array(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
 	if done.Error != nil || done.RowsAffected > 0 {
 		return done.Error
 	}
-	row := store.Autosave{EditionID: e.ID, At: now, StaffID: e.WriterID, Title: e.Title, Body: e.Body, SaveKey: key, Version: e.Version}
+	row := store.Autosave{EditionID: e.ID, At: now, StaffID: e.WriterID, Title: e.Title, Body: e.Body, SaveKey: key, Version: e.Version, Authors: authors}
 	return tx.Create(&row).Error
 }
 
@@ -109,9 +114,9 @@ func (a *App) text(db *gorm.DB, e store.Edition, which string) (WorkingCopy, err
 	if which == TheCopy {
 		return copied(e), nil
 	}
-	if id, ok := strings.CutPrefix(which, "autosave-"); ok {
+	if id, ok := autosaveID(which); ok {
 		var v store.Autosave
-		if err := db.Where("id = ? AND edition_id = ?", number(id), e.ID).Take(&v).Error; err != nil {
+		if err := db.Where("id = ? AND edition_id = ?", id, e.ID).Take(&v).Error; err != nil {
 			return WorkingCopy{}, asProblem(err, "autosave")
 		}
 		return WorkingCopy{v.Title, v.Body, e.Keywords, e.SearchTitle, e.SearchDescription}, nil
@@ -128,6 +133,12 @@ func (a *App) text(db *gorm.DB, e store.Edition, which string) (WorkingCopy, err
 		return WorkingCopy{}, asProblem(err, "revision")
 	}
 	return WorkingCopy{r.Title, r.Body, r.Keywords, r.SearchTitle, r.SearchDescription}, nil
+}
+
+// autosaveID tells the name of an autosave ("autosave-12") from that of a revision.
+func autosaveID(which string) (int64, bool) {
+	id, ok := strings.CutPrefix(which, "autosave-")
+	return number(id), ok
 }
 
 func number(s string) int64 {
@@ -207,7 +218,11 @@ func (a *App) Restore(ctx context.Context, by Staff, reference, tab, which strin
 		if err := a.keepPresent(tx, e); err != nil {
 			return err
 		}
-		if _, err := a.save(tx, by, row, &e, Save{Text: text, Version: version, Tab: tab}); err != nil {
+		authors, err := authorsThen(tx, e, which)
+		if err != nil {
+			return err
+		}
+		if _, err := a.save(tx, by, row, &e, Save{Text: text, Version: version, Tab: tab, authors: authors}); err != nil {
 			return err
 		}
 		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: reference, Action: "restored", Note: which})
@@ -216,8 +231,12 @@ func (a *App) Restore(ctx context.Context, by Staff, reference, tab, which strin
 
 // keepPresent keeps a working copy's state apart from the saves that follow.
 func (a *App) keepPresent(tx *gorm.DB, e store.Edition) error {
+	authors, err := authorsOf(tx, e.ID)
+	if err != nil {
+		return err
+	}
 	at := a.now().Add(-autosaveApart)
-	return tx.Create(&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body}).Error
+	return tx.Create(&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors}).Error
 }
 
 // SideBySide lays a writer's unsaved text beside the working copy.

@@ -27,12 +27,13 @@ type Site struct {
 	AccentColour string   `json:"accent_colour"`
 	Logo         string   `json:"logo"` // path of a picture, "" for none
 	Languages    []string `json:"languages"`
-	AvoidedWords []string `json:"avoided_words"`  // "word = instead", or a word alone
-	Categories   []int64  `json:"categories"`     // shown with all below them; none means all
-	Articles     int      `json:"articles"`       // live ones it shows
-	ReopenDays   int      `json:"reopen_days"`    // for how long after closing a request can be reopened
-	Whole        bool     `json:"-"`              // it shows the whole library; set by SiteAt
-	Zone         string   `json:"zone,omitempty"` // in which times are set, such as Europe/London; "" for the instance's
+	AvoidedWords []string `json:"avoided_words"`       // "word = instead", or a word alone
+	Categories   []int64  `json:"categories"`          // shown with all below them; none means all
+	Articles     int      `json:"articles"`            // live ones it shows
+	ReopenDays   int      `json:"reopen_days"`         // for how long after closing a request can be reopened
+	LinkDays     int      `json:"link_days,omitempty"` // 0 for the usual 30: for how long after the last word a link opens a conversation
+	Whole        bool     `json:"-"`                   // it shows the whole library; set by SiteAt
+	Zone         string   `json:"zone,omitempty"`      // in which times are set, such as Europe/London; "" for the instance's
 }
 
 // Mark is different whenever the site's colours are.
@@ -40,7 +41,7 @@ func (s Site) Mark() string { return strings.ReplaceAll(s.BrandColour+s.AccentCo
 
 func siteOf(row store.Site) Site {
 	s := Site{ID: row.ID, Name: row.Name, Main: row.Main, Hosts: row.Hosts, BrandColour: row.BrandColour, AccentColour: row.AccentColour,
-		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone, ReopenDays: row.ReopenDays}
+		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone, ReopenDays: row.ReopenDays, LinkDays: row.LinkDays}
 	if row.Logo != nil {
 		s.Logo = article.FilePath + *row.Logo
 	}
@@ -115,6 +116,7 @@ func (s Site) check() error {
 		f.require(err != nil || ratio >= look.MinContrast, name, fmt.Sprintf("It stands out from white by %.1f to 1; words need %.1f to 1 to be read. Take a darker one.", ratio, look.MinContrast))
 	}
 	f.require(s.ReopenDays >= 0 && s.ReopenDays <= 365, "reopen_days", "Between 0 and 365 days.")
+	f.require(s.LinkDays >= 0 && s.LinkDays <= 365, "link_days", "Between 1 and 365 days.")
 	if s.Zone != "" {
 		_, err := time.LoadLocation(s.Zone)
 		f.require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
@@ -167,6 +169,9 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 		}
 		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(s.Name), s.Hosts, s.BrandColour, s.AccentColour
 		row.Languages, row.AvoidedWords, row.Logo, row.Zone, row.ReopenDays = s.Languages, s.AvoidedWords, nil, s.Zone, s.ReopenDays
+		if row.LinkDays = s.LinkDays; row.LinkDays == 0 {
+			row.LinkDays = standardLinkDays
+		}
 		if row.Weights == nil {
 			row.Weights = pq.Float32Array{}
 		}

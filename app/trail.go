@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"hermeneus/core/article"
+	"hermeneus/core/role"
 )
 
 // TrailFilter chooses lines of the trail. Zero values choose all.
@@ -37,7 +38,15 @@ type TrailRow struct {
 
 // trailRows reads the trail; who is the program where nobody acted.
 const trailRows = `SELECT t.id, t.at, coalesce(s.name, 'Hermeneus') AS who, t.subject, t.action, t.from_state AS "from", t.to_state AS "to", t.note
-	FROM trail t LEFT JOIN staff s ON s.id = t.staff_id WHERE `
+	FROM ` + trailFor + ` t LEFT JOIN staff s ON s.id = t.staff_id WHERE `
+
+// trailFor is the trail as somebody may read it, as SQL with one argument: whether they
+// read what names customers.
+const trailFor = `(SELECT id, at, staff_id, article_id, category_id, subject, action, from_state, to_state,
+	CASE WHEN private AND NOT ? THEN '' ELSE note END AS note FROM trail)`
+
+// readsAll says whether somebody reads the names of customers in the trail.
+func (s Staff) readsAll() bool { return s.Roles.Has(role.Administrator) }
 
 func (f TrailFilter) where() (string, []any, error) {
 	where, args := []string{"true"}, []any{}
@@ -68,14 +77,15 @@ func (f TrailFilter) where() (string, []any, error) {
 }
 
 // Trail lists who did what, the latest first, and counts what the filter chooses.
-func (a *App) Trail(ctx context.Context, f TrailFilter) ([]TrailRow, int, error) {
+func (a *App) Trail(ctx context.Context, by Staff, f TrailFilter) ([]TrailRow, int, error) {
 	where, args, err := f.where()
 	if err != nil {
 		return nil, 0, err
 	}
 	db := a.db.WithContext(ctx)
+	args = append([]any{by.readsAll()}, args...)
 	var total int
-	if err := db.Raw(`SELECT count(*) FROM trail t WHERE `+where, args...).Scan(&total).Error; err != nil {
+	if err := db.Raw(`SELECT count(*) FROM `+trailFor+` t WHERE `+where, args...).Scan(&total).Error; err != nil {
 		return nil, 0, fmt.Errorf("counting the trail: %w", err)
 	}
 	list := []TrailRow{}
@@ -91,21 +101,21 @@ func (a *App) TrailActions(ctx context.Context) ([]string, error) {
 }
 
 // TrailFile gives what the filter chooses as WriteTrail writes it.
-func (a *App) TrailFile(ctx context.Context, f TrailFilter) ([]byte, error) {
+func (a *App) TrailFile(ctx context.Context, by Staff, f TrailFilter) ([]byte, error) {
 	var out bytes.Buffer
-	err := a.WriteTrail(ctx, f, &out)
+	err := a.WriteTrail(ctx, by, f, &out)
 	return out.Bytes(), err
 }
 
 // WriteTrail writes what the filter chooses as CSV (RFC 4180), the latest first.
 // Times are in UTC. A cell that a spreadsheet would take for a formula begins with
 // an apostrophe.
-func (a *App) WriteTrail(ctx context.Context, f TrailFilter, out io.Writer) error {
+func (a *App) WriteTrail(ctx context.Context, by Staff, f TrailFilter, out io.Writer) error {
 	where, args, err := f.where()
 	if err != nil {
 		return err
 	}
-	rows, err := a.db.WithContext(ctx).Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC`, args...).Rows()
+	rows, err := a.db.WithContext(ctx).Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC`, append([]any{by.readsAll()}, args...)...).Rows()
 	if err != nil {
 		return err
 	}

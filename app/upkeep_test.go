@@ -257,7 +257,7 @@ func TestDeadLinksAreFoundAndShown(t *testing.T) {
 	c := w.Crew()
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Links", `<p>See <a href="https://grid.example/missing/map">the map</a> or <a href="https://grid.example/">the grid</a>.</p>`, "")
 	w.Must(w.CheckOutside(w.Context))
-	advice, err := w.Advise(w.Context, ref)
+	advice, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
 	var dead []string
 	for _, k := range advice.Checks {
@@ -397,7 +397,7 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	w.Wait(48 * time.Hour)
 	w.Must(w.StillTrueRefused(c.Author, ref))
 	count := func(f app.TrailFilter) int {
-		rows, total, err := w.Trail(w.Context, f)
+		rows, total, err := w.Trail(w.Context, reader, f)
 		w.Must(err)
 		if len(rows) != total {
 			t.Errorf("%+v: %d of %d", f, len(rows), total)
@@ -420,7 +420,7 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	if n := count(app.TrailFilter{CategoryID: bills}); n != 7 {
 		t.Errorf("of the category, what is in it and below it: %d", n)
 	}
-	raw, err := w.TrailFile(w.Context, app.TrailFilter{Action: "withdraw"})
+	raw, err := w.TrailFile(w.Context, reader, app.TrailFilter{Action: "withdraw"})
 	w.Must(err)
 	want := "at,who,subject,action,from,to,note\r\n2026-03-02T09:00:00Z,pia,A-0001,withdraw,published,approved,\"'=cmd, \"\"quoted\"\"\"\r\n"
 	if string(raw) != want {

@@ -251,7 +251,7 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 	if after.Copy.Body != before.Copy.Body || !slices.Equal(after.Sections, before.Sections) {
 		t.Error("changing a template changed an article")
 	}
-	advice, err := w.Advise(w.Context, ref)
+	advice, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
 	empty := 0
 	for _, check := range advice.Checks {
@@ -283,7 +283,7 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 		w.Must(second(w.Search(w.Context, visitor, words)))
 		w.Must(second(w.OpenPage(w.Context, visitor, "help", first)))
 	}
-	advice, err := w.Advise(w.Context, ref)
+	advice, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
 	kinds := map[article.CheckKind]string{}
 	for _, check := range advice.Checks {
@@ -292,7 +292,7 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 	if !strings.Contains(kinds[article.NearDuplicate], first) || !strings.Contains(kinds[article.BrokenLink], "A-0999") {
 		t.Errorf("checks %+v", kinds)
 	}
-	about, err := w.Advise(w.Context, first)
+	about, err := w.Advise(w.Context, reader, first)
 	w.Must(err)
 	if len(about.Asked) != 5 || !slices.Contains(about.Keywords, "direct debit") {
 		t.Errorf("asked %+v, suggested %q", about.Asked, about.Keywords)
@@ -303,13 +303,13 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 		t.Error("an agent set a note aside")
 	}
 	w.Must(w.Dismiss(w.Context, c.Author, ref, key, "It is meant so."))
-	after, err := w.Advise(w.Context, ref)
+	after, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
 	if len(after.Checks) != len(advice.Checks)-1 || after.Dismissed[0].Reason != "It is meant so." || after.Dismissed[0].Who != "ada" {
 		t.Errorf("after setting aside: %+v", after.Dismissed)
 	}
 	w.Must(w.Dismiss(w.Context, c.Author, ref, key, ""))
-	back, err := w.Advise(w.Context, ref)
+	back, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
 	if len(back.Checks) != len(advice.Checks) {
 		t.Error("a dismissal could not be taken back")

@@ -212,7 +212,7 @@ func (v *visitor) chat(ctx context.Context) error {
 		choices = nil // asks in own words
 	}
 	for range 8 {
-		view, err := v.app.ReadChat(ctx, token, 0)
+		view, err := v.app.ReadChat(ctx, v.Visitor, token, 0)
 		if err != nil || view.Status == "closed" {
 			return err
 		}

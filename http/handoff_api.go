@@ -156,7 +156,7 @@ func (s *server) chatAPI(api huma.API) {
 		After int64 `query:"after" doc:"Only messages after this one"`
 	}
 	publicCall(api, op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"), func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
-		return wrap(s.app.ReadChat(ctx, in.Token, in.After))
+		return wrap(s.app.ReadChat(ctx, visitorOf(ctx), in.Token, in.After))
 	})
 	type saying struct {
 		ChatToken

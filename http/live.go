@@ -5,8 +5,6 @@ import (
 	"time"
 
 	"github.com/gofiber/fiber/v2"
-
-	"hermeneus/core/role"
 )
 
 // beat is how often a quiet line is tried, so that a lost one is noticed.
@@ -38,10 +36,10 @@ func (s *server) live(f *fiber.App) {
 		if err != nil {
 			return err
 		}
-		if !who.Roles.Has(role.Agent) {
-			return fiber.ErrForbidden
+		bell, stop, err := s.app.WatchHandoffs(who)
+		if err != nil {
+			return err
 		}
-		bell, stop := s.app.WatchHandoffs()
 		return s.stream(c, bell, stop)
 	})
 }

@@ -16,6 +16,8 @@ type StepBody struct {
 	Action   article.Action    `json:"action" enum:"submit,recall,approve,send_back,publish,schedule,unschedule,withdraw,undo,give_up"`
 	Version  int               `json:"version,omitempty" doc:"The version that was looked at"`
 	Gate     string            `json:"gate,omitempty" doc:"That it stood before when it was looked at"`
+	Seen     article.State     `json:"seen,omitempty" doc:"The state in which it was looked at, such as in_review"`
+	Stand    string            `json:"stand,omitempty" doc:"Of a batch: how it stood when it was looked at"`
 	Note     string            `json:"note,omitempty" doc:"The decision note"`
 	Audience audience.Audience `json:"audience,omitempty" doc:"Who may see it from then on"`
 	Change   string            `json:"change,omitempty" doc:"For the change log"`
@@ -26,7 +28,7 @@ type StepBody struct {
 }
 
 func (b StepBody) step() app.Step {
-	return app.Step{Action: b.Action, Version: b.Version, Gate: b.Gate, Note: b.Note, Audience: b.Audience, Change: b.Change, Wall: b.At, Second: b.Second, To: b.To, Notice: b.Notice}
+	return app.Step{Action: b.Action, Version: b.Version, Seen: b.Seen, Stand: b.Stand, Gate: b.Gate, Note: b.Note, Audience: b.Audience, Change: b.Change, Wall: b.At, Second: b.Second, To: b.To, Notice: b.Notice}
 }
 
 // pathsAPI is who reviews what.
@@ -307,12 +309,12 @@ func (s *server) newsAPI(api huma.API) {
 	staffCall(api, op("PUT", "/api/staff/news/wishes", "do-keep-news-wishes", "Change that"), func(ctx context.Context, who app.Staff, in *body[app.NewsWishes]) (*none, error) {
 		return nil, s.app.KeepNewsWishes(ctx, who, in.Body)
 	})
-	staffCall(api, op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"), func(ctx context.Context, _ app.Staff, in *TrailQuery) (*body[list[app.TrailRow]], error) {
+	staffCall(api, op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"), func(ctx context.Context, who app.Staff, in *TrailQuery) (*body[list[app.TrailRow]], error) {
 		f, err := s.trailFilter(*in)
 		if err != nil {
 			return nil, err
 		}
-		return wrapList(s.app.Trail(ctx, f))
+		return wrapList(s.app.Trail(ctx, who, f))
 	})
 	staffCall(api, op("GET", "/api/staff/trail-actions", "list-trail-actions", "The actions that the trail knows"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]string], error) {
 		return wrap(s.app.TrailActions(ctx))
@@ -322,12 +324,12 @@ func (s *server) newsAPI(api huma.API) {
 		ContentDisposition string `header:"Content-Disposition"`
 		Body               []byte
 	}
-	staffCall(api, op("GET", "/api/staff/trail/file", "export-trail", "The trail as CSV (RFC 4180)"), func(ctx context.Context, _ app.Staff, in *TrailQuery) (*trailFile, error) {
+	staffCall(api, op("GET", "/api/staff/trail/file", "export-trail", "The trail as CSV (RFC 4180)"), func(ctx context.Context, who app.Staff, in *TrailQuery) (*trailFile, error) {
 		f, err := s.trailFilter(*in)
 		if err != nil {
 			return nil, err
 		}
-		raw, err := s.app.TrailFile(ctx, f)
+		raw, err := s.app.TrailFile(ctx, who, f)
 		return &trailFile{"text/csv; charset=utf-8", `attachment; filename="trail.csv"`, raw}, err
 	})
 	staffCall(api, op("GET", "/api/staff/people/{id}/belongings", "read-belongings", "Everything that is somebody's to look after"), func(ctx context.Context, who app.Staff, in *PersonID) (*body[app.Belongings], error) {

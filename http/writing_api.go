@@ -20,8 +20,8 @@ type tabBody struct {
 // writingAPI is what goes on around a text while it is written.
 func (s *server) writingAPI(api huma.API) {
 	s.holdAPI(api)
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/advice", "read-advice", "What the margin says of the working copy"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Advised], error) {
-		return wrap(s.app.Advise(ctx, in.Reference))
+	staffCall(api, op("GET", "/api/staff/articles/{reference}/advice", "read-advice", "What the margin says of the working copy"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Advised], error) {
+		return wrap(s.app.Advise(ctx, who, in.Reference))
 	})
 	type dismissing struct {
 		ArticleRef

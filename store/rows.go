@@ -134,6 +134,14 @@ type Revision struct {
 	MadeBy            int64
 	MadeAt            time.Time
 	Note              string
+	Authors           pq.Int64Array `gorm:"type:bigint[];default:'{}'"`
+}
+
+// Writer says that somebody wrote of an edition's text since it was last published.
+type Writer struct {
+	EditionID int64 `gorm:"primaryKey;autoIncrement:false"`
+	StaffID   int64 `gorm:"primaryKey;autoIncrement:false"`
+	Since     time.Time
 }
 
 // File is a picture, kept once by its content.
@@ -165,6 +173,7 @@ type Trail struct {
 	FromState  string
 	ToState    string
 	Note       string
+	Private    bool // only administrators read the note: it names customers
 }
 
 // TableName keeps the glossary's word.
@@ -292,6 +301,7 @@ type Site struct {
 	Zone         string
 	Weights      pq.Float32Array `gorm:"type:real[]"`
 	ReopenDays   int
+	LinkDays     int `gorm:"default:30"`
 }
 
 // SiteCategory says that a site shows a category and all below it.
@@ -332,6 +342,7 @@ type Autosave struct {
 	Body      string
 	SaveKey   string
 	Version   int
+	Authors   pq.Int64Array `gorm:"type:bigint[];default:'{}'"`
 }
 
 // Hold is one browser tab in which somebody is writing.
@@ -401,5 +412,5 @@ type JobChange struct {
 func Rows() []any {
 	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
 		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
-		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
+		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Writer{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
 }

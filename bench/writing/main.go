@@ -59,7 +59,7 @@ func lists(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, size, ti
 		world.Check(err)
 	})
 	world.Measure("what the margin says of it", times/10, func(int) {
-		_, err := a.Advise(ctx, article.Reference(1+r.IntN(size)))
+		_, err := a.Advise(ctx, by, article.Reference(1+r.IntN(size)))
 		world.Check(err)
 	})
 }

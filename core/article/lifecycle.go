@@ -99,6 +99,33 @@ func (c Copy) MayPass(by Actor) string {
 	return ""
 }
 
+// Stale says why a decision comes too late: somebody decided since it was looked at.
+// seen is the state in which it was looked at, and gate the gate it then stood before.
+// Where seen is "" it is the state in which people decide so first: what stands before a
+// gate is approved or sent back, what is not yet set to go live is published or given a
+// time. So of two who decide at the same instant the first is right, and the second hears
+// that it was decided; to send back what is approved, or publish what has its time, one
+// has to have seen it so. It is "" when the decision is in time.
+func (c Copy) Stale(action Action, seen State, gate string) string {
+	if now, at := c.Gate(); gate != "" && c.State == InReview && at && now.Name != gate {
+		return fmt.Sprintf("Somebody decided at the gate “%s” before you did; it now stands before “%s”. Load it again.", gate, now.Name)
+	}
+	states := []State{seen}
+	if seen == "" {
+		states = firstSeen[action]
+	}
+	if len(states) == 0 || slices.Contains(states, c.State) || seen == "" && !slices.Contains(rules[action].from, c.State) {
+		return ""
+	}
+	return fmt.Sprintf("Somebody decided before you did: it is %s by now. Load it again and look at it.", c.State.Words())
+}
+
+// firstSeen is in which states people decide so, when they do not say what they saw.
+var firstSeen = map[Action][]State{
+	Approve: {InReview}, SendBack: {InReview},
+	Publish: {InReview, Approved}, Schedule: {InReview, Approved},
+}
+
 // mayPublish reports whether somebody may make the copy live: a publisher, or
 // whoever the last gate belongs to.
 func (c Copy) mayPublish(by Actor) bool {

@@ -30,8 +30,9 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
         <span class="who size">{{ kilobytes(f.size) }}</span>
       </p>
       <ul v-if="m.cards.length" class="cards">
-        <li v-for="card in m.cards" :key="card.revision">
-          <button type="button" @click="emit('open', card)">
+        <li v-for="(card, i) in m.cards" :key="i">
+          <p v-if="!card.reference" class="who">An article that is not open to you any more</p>
+          <button v-else type="button" @click="emit('open', card)">
             <strong>{{ card.title }}</strong>
             <span>{{ card.summary }}</span>
           </button>

@@ -2358,6 +2358,7 @@ export interface components {
       note: string
       /** Format: int64 */
       ready: number
+      stand: string
       state: string
       zone: string
     }
@@ -3682,6 +3683,8 @@ export interface components {
       /** Format: int64 */
       id: number
       languages: string[]
+      /** Format: int64 */
+      link_days?: number
       logo: string
       main: boolean
       name: string
@@ -3741,6 +3744,10 @@ export interface components {
       notice?: string
       /** @description Of a time that clocks show twice, the later */
       second?: boolean
+      /** @description The state in which it was looked at, such as in_review */
+      seen?: string
+      /** @description Of a batch: how it stood when it was looked at */
+      stand?: string
       /** @description Where readers of a withdrawn article are sent */
       to?: string
       /**

@@ -26,7 +26,13 @@ async function step(action: 'approve' | 'send_back' | 'unschedule' | 'recall', d
       call(
         api.POST('/api/staff/articles/{reference}/actions', {
           ...path.value,
-          body: { action, version: props.article.version, gate: props.article.gate, note: note.value },
+          body: {
+            action,
+            version: props.article.version,
+            seen: props.article.state,
+            gate: props.article.gate,
+            note: note.value,
+          },
         }),
       ),
     done,

@@ -29,6 +29,7 @@ async function go() {
           body: {
             ...step.value,
             version: props.article.version,
+            seen: props.article.state,
             gate: props.article.gate,
             note: props.note ?? '',
           },

@@ -67,6 +67,7 @@ async function step(action: Action, done: string) {
         ...path.value,
         body: {
           action,
+          stand: batch.value?.stand,
           note: note.value,
           ...(action === 'schedule' ? { at: at.value, second: second.value } : {}),
         },

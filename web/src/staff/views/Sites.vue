@@ -40,6 +40,7 @@ const blank = {
   articles: 0,
   zone: '',
   reopen_days: 14,
+  link_days: 30,
 } satisfies Schemas['Site']
 const split = (text: string) =>
   text
@@ -144,6 +145,9 @@ const fault = (name: string) => refused.value?.field(name)
       <label for="site-reopen">For how many days a closed request can be reopened</label>
       <InputNumber id="site-reopen" v-model:value="editing.reopen_days" :min="0" :max="365" />
       <p v-if="fault('reopen_days')" class="fault">{{ fault('reopen_days') }}</p>
+      <label for="site-links">For how many days after the last word a link opens a conversation</label>
+      <InputNumber id="site-links" v-model:value="editing.link_days" :min="1" :max="365" />
+      <p v-if="fault('link_days')" class="fault">{{ fault('link_days') }}</p>
       <label for="site-zone">Time zone, in which times to publish are set</label>
       <Input
         id="site-zone"
