@@ -3,6 +3,9 @@ package app
 import (
 	"context"
 	"fmt"
+	"net"
+	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -112,7 +115,7 @@ func (a *App) knownFront(db *gorm.DB, id int64) (*front, error) {
 
 // SiteAt gives the help centre that answers a host.
 func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
-	host, _, _ = strings.Cut(strings.ToLower(host), ":")
+	host = strings.ToLower(host)
 	all, err := a.readFronts(a.db.WithContext(ctx))
 	if err != nil {
 		return Site{}, err
@@ -228,4 +231,23 @@ func weightsOf(list []float32) search.Weights {
 		copy(w[:], list)
 	}
 	return w
+}
+
+// Answers reports whether a help centre is served under a host: under those in its settings,
+// or under any where there are none.
+func (s Site) Answers(host string) bool { return len(s.Hosts) == 0 || slices.Contains(s.Hosts, host) }
+
+// AddressAt is the address at which a help centre is reached from outside: at the host that it
+// was asked for under, where that is one of its own, else at the configured address. Scheme
+// and port are always those of the configured address.
+func (a *App) AddressAt(s Site, host string) string {
+	base, err := url.Parse(a.address)
+	if err != nil || !slices.Contains(s.Hosts, host) {
+		return a.address
+	}
+	if port := base.Port(); port != "" {
+		host = net.JoinHostPort(host, port)
+	}
+	base.Host = host
+	return base.String()
 }

@@ -155,6 +155,11 @@ func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
 // files checks what comes with a message.
 func (f *fields) files(files []form.Upload) {
 	f.require(len(files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
+	together := 0
+	for _, file := range files {
+		together += len(file.Content)
+	}
+	f.require(together <= form.MaxTogether, "files", fmt.Sprintf("At most %d MB in all.", form.MaxTogether>>20))
 	for _, file := range files {
 		if _, fault := form.CheckFile(file); fault != "" {
 			f.require(false, "files", file.Name+": "+fault)

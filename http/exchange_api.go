@@ -20,7 +20,7 @@ func (s *server) exchangeAPI(api huma.API) {
 		RawBody  []byte         `contentType:"application/octet-stream"`
 	}
 	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
-	in.MaxBodyBytes = bodyLimit
+	in.MaxBodyBytes = mostLimit
 	staffCall(api, in, func(ctx context.Context, who app.Staff, in *importing) (*body[begunJob], error) {
 		id, err := s.app.AskImport(ctx, who, in.Name, in.RawBody, app.ImportOptions{CategoryID: in.Category, Split: in.Split}, in.Dry)
 		return wrap(begunJob{id}, err)
@@ -51,7 +51,7 @@ func (s *server) exchangeAPI(api huma.API) {
 		RawBody  []byte `contentType:"message/rfc822"`
 	}
 	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
-	mail.MaxBodyBytes = 8 << 20
+	mail.MaxBodyBytes = maxLetter
 	staffCall(api, mail, func(ctx context.Context, who app.Staff, in *mailed) (*body[app.FromLetter], error) {
 		return wrap(s.app.ArticleFromMail(ctx, who, in.Category, in.RawBody))
 	})

@@ -155,13 +155,13 @@ type articleView struct {
 
 func (s *server) articlePage(c *fiber.Ctx) error {
 	if asked := c.Params("reference"); strings.HasPrefix(asked, "a-") {
-		return c.Redirect(strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
+		return sendTo(c, strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
 	}
 	v := s.visitor(c)
 	page, err := s.app.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
 	var gone *app.Gone
 	if errors.As(err, &gone) && gone.To != "" {
-		return c.Redirect("/help/articles/"+gone.To, fiber.StatusMovedPermanently)
+		return sendTo(c, "/help/articles/"+gone.To, fiber.StatusMovedPermanently)
 	} else if err != nil {
 		return err
 	}
@@ -170,7 +170,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 		if query := string(c.Request().URI().QueryString()); query != "" {
 			path += "?" + query
 		}
-		return c.Redirect(path, fiber.StatusMovedPermanently)
+		return sendTo(c, path, fiber.StatusMovedPermanently)
 	}
 	is := articleView{Page: page, Thanks: c.Query("thanks") != "", Seconds: page.ReadAfter.Seconds()}
 	if page.Voted != nil {
@@ -218,5 +218,5 @@ func (s *server) vote(c *fiber.Ctx) error {
 	if err := s.app.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
 		return err
 	}
-	return c.Redirect("/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)
+	return sendTo(c, "/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)
 }

@@ -2,9 +2,13 @@ package http
 
 import (
 	"bufio"
+	"fmt"
+	"sync"
 	"time"
 
 	"github.com/gofiber/fiber/v2"
+
+	"hermeneus/app"
 )
 
 // beat is how often a quiet line is tried, so that a lost one is noticed.
@@ -44,32 +48,92 @@ func (s *server) live(f *fiber.App) {
 	})
 }
 
-// stream sends an event for each ring, until the reader or the server goes.
+// How many streams of events one network address, and one person, may hold open here, and
+// how long one is kept before its reader has to ask anew.
+const (
+	linesOfPlace  = 60
+	linesOfPerson = 20
+	longestLine   = time.Hour
+	writeTime     = 30 * time.Second // within which a reader takes what is sent
+)
+
+// lines counts who holds how many streams open.
+type lines struct {
+	sync.Mutex
+	open map[string]int
+}
+
+// take opens a line for everyone it counts for, or says no.
+func (l *lines) take(most map[string]int) bool {
+	l.Lock()
+	defer l.Unlock()
+	for who, n := range most {
+		if l.open[who] >= n {
+			return false
+		}
+	}
+	if l.open == nil {
+		l.open = map[string]int{}
+	}
+	for who := range most {
+		l.open[who]++
+	}
+	return true
+}
+
+func (l *lines) give(most map[string]int) {
+	l.Lock()
+	defer l.Unlock()
+	for who := range most {
+		if l.open[who]--; l.open[who] <= 0 {
+			delete(l.open, who)
+		}
+	}
+}
+
+// stream sends an event for each ring, until the reader or the server goes, the reader stops
+// reading, or its time is over.
 func (s *server) stream(c *fiber.Ctx, bell <-chan struct{}, stop func()) error {
+	holds := map[string]int{"place " + networkOf(s.placeOf(c)): linesOfPlace}
+	if who, err := staffOf(c.UserContext()); err == nil {
+		holds[fmt.Sprintf("staff %d", who.ID)] = linesOfPerson
+	}
+	if !s.lines.take(holds) {
+		stop()
+		return &app.Problem{Kind: app.TooMany, Detail: "Too many pages are open at once. Close some of them."}
+	}
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-store")
 	c.Set("X-Accel-Buffering", "no")
+	line := c.Context().Conn()
 	c.Context().SetBodyStreamWriter(func(w *bufio.Writer) {
+		defer s.lines.give(holds)
 		defer stop()
 		tick := time.NewTicker(beat)
 		defer tick.Stop()
-		send := func(line string) bool {
-			_, _ = w.WriteString(line)
+		ends := time.NewTimer(longestLine)
+		defer ends.Stop()
+		send := func(words string) bool {
+			stuck := time.AfterFunc(writeTime, func() { _ = line.Close() })
+			defer stuck.Stop()
+			_, _ = w.WriteString(words)
 			return w.Flush() == nil
 		}
 		if !send("retry: 1000\ndata: ready\n\n") {
 			return
 		}
 		for {
-			line := ": still here\n\n"
+			words := ": still here\n\n"
 			select {
 			case <-s.closing.Done():
 				return
+			case <-ends.C:
+				return
 			case <-bell:
-				line = "data: changed\n\n"
+				words = "data: changed\n\n"
 			case <-tick.C:
 			}
-			if !send(line) {
+			if !send(words) {
 				return
 			}
 		}

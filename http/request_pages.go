@@ -88,7 +88,7 @@ func (s *server) sendRequest(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect("/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
+	return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
 }
 
 // byField gives the first thing that is wrong with each field.
@@ -214,7 +214,7 @@ func (s *server) addToRequest(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return c.Redirect(c.Path(), fiber.StatusSeeOther)
+	return sendTo(c, c.Path(), fiber.StatusSeeOther)
 }
 
 func (s *server) requestFile(c *fiber.Ctx) error {

@@ -2,7 +2,6 @@ package http
 
 import (
 	"errors"
-	"strings"
 	"time"
 
 	"github.com/gofiber/fiber/v2"
@@ -78,8 +77,6 @@ func (s *server) company(c *fiber.Ctx) string {
 	return s.options.Name
 }
 
-func (s *server) address(c *fiber.Ctx, path string) string { return c.BaseURL() + path }
-
 // say is a text of the interface in the visitor's language.
 func (s *server) say(c *fiber.Ctx, key string, pairs ...any) string {
 	return s.pages.words.say(language(c), key, pairs...)
@@ -87,21 +84,13 @@ func (s *server) say(c *fiber.Ctx, key string, pairs ...any) string {
 
 type signInView struct{ Email, Error, Back string }
 
-// ownPath keeps a redirect on this site.
-func ownPath(path string) string {
-	if strings.HasPrefix(path, "/help") && !strings.Contains(path, "//") && !strings.Contains(path, "\\") {
-		return path
-	}
-	return "/help"
-}
-
 func (s *server) signInPage(c *fiber.Ctx) error {
 	return s.pages.show(c, fiber.StatusOK, "signin", s.visitor(c), signInView{Back: ownPath(c.Query("back"))}, view{Title: s.say(c, "signIn.title"), NoIndex: true})
 }
 
 func (s *server) signIn(c *fiber.Ctx) error {
 	email, back := c.FormValue("email"), ownPath(c.FormValue("back"))
-	session, err := s.app.SignInCustomer(c.UserContext(), email, c.FormValue("password"), c.IP())
+	session, err := s.app.SignInCustomer(c.UserContext(), email, c.FormValue("password"), s.placeOf(c))
 	var p *app.Problem
 	if errors.As(err, &p) {
 		return s.pages.show(c, toProblem(err).Status, "signin", s.visitor(c), signInView{email, p.Detail, back}, view{Title: s.say(c, "signIn.title"), NoIndex: true})
@@ -110,7 +99,7 @@ func (s *server) signIn(c *fiber.Ctx) error {
 		return err
 	}
 	s.setCookie(c, customerCookie, session.Token, session.Expires)
-	return c.Redirect(back, fiber.StatusSeeOther)
+	return sendTo(c, back, fiber.StatusSeeOther)
 }
 
 func (s *server) signOut(c *fiber.Ctx) error {
@@ -129,5 +118,5 @@ func (s *server) preview(c *fiber.Ctx) error {
 	} else {
 		s.setCookie(c, countedCookie, "", time.Unix(1, 0))
 	}
-	return c.Redirect(ownPath(c.FormValue("back")), fiber.StatusSeeOther)
+	return sendTo(c, c.FormValue("back"), fiber.StatusSeeOther)
 }

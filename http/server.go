@@ -6,7 +6,9 @@ package http
 import (
 	"context"
 	"errors"
+	"fmt"
 	"log/slog"
+	"net/netip"
 	"net/url"
 	"slices"
 	"strings"
@@ -28,6 +30,9 @@ type Options struct {
 	SampleSite   string // address of the sample member site, "" for none
 	SecureCookie bool   // cookies only over HTTPS
 	PerMinute    int    // requests that one address may make to public places in a minute; 0 for no limit
+	Doors        int    // attempts that one address may make at the staff's door in a minute; 0 for as many
+
+	Proxies []string // addresses and networks of the proxies whose word on where a request comes from counts
 }
 
 // server holds what the handlers need.
@@ -37,6 +42,8 @@ type server struct {
 	assets  *assets
 	pages   *pages
 	closing context.Context
+	proxies []netip.Prefix
+	lines   lines
 }
 
 // Server is a running door.
@@ -44,14 +51,6 @@ type Server struct {
 	fiber *fiber.App
 	stop  context.CancelFunc
 }
-
-// bodyLimit bounds what is read of any request, in bytes: an archive of articles. Each
-// operation of the API has its own, lower one.
-const bodyLimit = 64 << 20
-
-// headLimit bounds the first line and the headers of a request, in bytes: room for
-// a question over its limit, so that its refusal is our own.
-const headLimit = 64 << 10
 
 // New builds the door to an application.
 func New(a *app.App, options Options) (*Server, error) {
@@ -63,21 +62,26 @@ func New(a *app.App, options Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
+	proxies, err := proxiesOf(options.Proxies)
+	if err != nil {
+		return nil, fmt.Errorf("reading the list of trusted proxies: %w", err)
+	}
 	closing, stop := context.WithCancel(context.Background())
-	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing}
+	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing, proxies: proxies}
 	f := fiber.New(fiber.Config{
-		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: bodyLimit, ReadBufferSize: headLimit, Immutable: true,
+		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: mostLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true, ReadBufferSize: headLimit, Immutable: true,
+		EnableTrustedProxyCheck: true, TrustedProxies: options.Proxies,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, ErrorHandler: s.failed,
 	})
+	f.Server().HeaderReceived = received
 	f.Use(recovering.New(recovering.Config{EnableStackTrace: true}))
+	f.Use(s.readBodies)
 	f.Use(s.protect)
 	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: asItIs}))
+	f.Use("/api/staff/session", s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }))
+	f.Use(s.limited(options.PerMinute, notPublic))
 	f.Use(s.identify)
-	if options.PerMinute > 0 {
-		f.Use(limiter.New(limiter.Config{Max: options.PerMinute, Expiration: time.Minute, Next: notPublic, LimitReached: func(*fiber.Ctx) error {
-			return &app.Problem{Kind: app.TooMany, Detail: "Too many requests from your address. Wait a minute and try again."}
-		}}))
-	}
+	f.Use("/api/staff", forStaff)
 	s.api(f)
 	s.live(f)
 	s.routes(f)
@@ -95,6 +99,20 @@ func (s *Server) Close() error {
 
 // Fiber is the application to send test requests to.
 func (s *Server) Fiber() *fiber.App { return s.fiber }
+
+// limited lets one address make so many requests a minute, 0 for as many as it likes.
+func (s *server) limited(most int, next func(*fiber.Ctx) bool) fiber.Handler {
+	if most == 0 {
+		return func(c *fiber.Ctx) error { return c.Next() }
+	}
+	return limiter.New(limiter.Config{
+		Max: most, Expiration: time.Minute, Next: next,
+		KeyGenerator: func(c *fiber.Ctx) string { return networkOf(s.placeOf(c)) },
+		LimitReached: func(*fiber.Ctx) error {
+			return &app.Problem{Kind: app.TooMany, Detail: "Too many requests from your address. Wait a minute and try again."}
+		},
+	})
+}
 
 // OpenAPI gives the document that describes the API, as JSON.
 func OpenAPI() ([]byte, error) {
@@ -152,7 +170,7 @@ func (s *server) protect(c *fiber.Ctx) error {
 	case fiber.MethodGet, fiber.MethodHead, fiber.MethodOptions:
 	default:
 		origin := c.Get("Origin")
-		if origin != "" && origin != "http://"+c.Get("Host") && origin != "https://"+c.Get("Host") {
+		if host := c.Hostname(); origin != "" && origin != "http://"+host && origin != "https://"+host {
 			return &app.Problem{Kind: app.Denied, Detail: "This request came from a page of another site."}
 		}
 	}

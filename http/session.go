@@ -42,7 +42,7 @@ func (s *server) identify(c *fiber.Ctx) error {
 	if strings.HasPrefix(path, "/assets/") || path == "/healthz" {
 		return c.Next()
 	}
-	ctx := context.WithValue(c.UserContext(), placeKey, c.IP())
+	ctx := context.WithValue(c.UserContext(), placeKey, s.placeOf(c))
 	token := c.Cookies(staffCookie)
 	ctx = context.WithValue(ctx, tokenKey, token)
 	signed := false
@@ -77,7 +77,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		v.Key = hex.EncodeToString(raw)
 		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
 	}
-	site, err := s.app.SiteAt(c.UserContext(), c.Hostname())
+	site, err := s.askedFor(c)
 	if err != nil {
 		return v, err
 	}

@@ -28,8 +28,10 @@ var settings = []setting{
 	{"HERMENEUS_ZONE", "UTC", "time zone in which days begin and end, such as Europe/London"},
 	{"HERMENEUS_SECURE_COOKIES", "false", "true: cookies go over HTTPS only"},
 	{"HERMENEUS_PER_MINUTE", "600", "requests that one address may make to public places in a minute; 0 for no limit"},
+	{"HERMENEUS_DOOR_PER_MINUTE", "60", "attempts to sign in as staff that one address may make in a minute; 0 for no limit"},
+	{"HERMENEUS_PROXIES", "", "addresses and networks of the proxies in front, apart by commas, such as 10.0.0.0/8: their word on where a request comes from counts, nobody else's; empty for none"},
 	{"HERMENEUS_SAMPLE_SITE", "", "address and port to serve the sample member site on, which embeds the chat; empty for none"},
-	{"HERMENEUS_PUBLIC", "", "address at which people reach the application, for mail, such as https://help.example.org; default http:// and the address served on"},
+	{"HERMENEUS_PUBLIC", "", "address at which people reach the application, for links, feeds and mail, such as https://help.example.org; default http:// and the address served on"},
 	{"HERMENEUS_MAIL", "", "host and port that take mail by SMTP; empty: no mail is sent, unless the stand-ins are served"},
 	{"HERMENEUS_MAIL_FROM", "help@wrenmoor.example", "the address that mail comes from"},
 	{"HERMENEUS_LINK_CHECKER", "", "address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served"},
@@ -87,6 +89,12 @@ func options() (http.Options, error) {
 	}
 	if o.PerMinute, err = strconv.Atoi(env("HERMENEUS_PER_MINUTE")); err != nil {
 		return o, fmt.Errorf("HERMENEUS_PER_MINUTE is not a number")
+	}
+	if o.Doors, err = strconv.Atoi(env("HERMENEUS_DOOR_PER_MINUTE")); err != nil {
+		return o, fmt.Errorf("HERMENEUS_DOOR_PER_MINUTE is not a number")
+	}
+	if list := strings.FieldsFunc(env("HERMENEUS_PROXIES"), func(r rune) bool { return r == ',' || r == ' ' }); len(list) > 0 {
+		o.Proxies = list
 	}
 	return o, nil
 }

@@ -71,6 +71,8 @@ const (
 	MaxLong    = 4000 // characters of a long text
 	MaxFile    = 10 << 20
 	MaxFiles   = 5 // with one message
+
+	MaxTogether = 25 << 20 // bytes of all files of one message
 )
 
 var keyShape = regexp.MustCompile(`^[a-z][a-z0-9_]{0,39}$`)

@@ -95,7 +95,7 @@ const fault = (name: string) => refused.value?.field(name)
           <span>
             <span class="swatch" :style="{ background: s.brand_colour }" /> <strong>{{ s.name }}</strong>
             <span class="faded small more"
-              >{{ s.main ? 'answers every other host' : s.hosts.join(', ') }} ·
+              >{{ s.hosts.length ? s.hosts.join(', ') : 'answers every other host' }} ·
               {{ counted(s.articles, 'live article') }} · {{ s.languages.join(', ') }}</span
             >
           </span>
@@ -124,16 +124,17 @@ const fault = (name: string) => refused.value?.field(name)
       <label for="site-name">Name</label>
       <Input id="site-name" v-model:value="editing.name" :maxlength="60" />
       <p v-if="fault('name')" class="fault">{{ fault('name') }}</p>
-      <template v-if="!editing.main">
-        <label for="site-hosts">Hosts it is asked for under, one a line</label>
-        <Textarea
-          id="site-hosts"
-          v-model:value="form.hosts"
-          :rows="2"
-          placeholder="business.wrenmoor.example"
-        />
-        <p v-if="fault('hosts')" class="fault">{{ fault('hosts') }}</p>
-      </template>
+      <label for="site-hosts">Hosts it is asked for under, one a line</label>
+      <Textarea
+        id="site-hosts"
+        v-model:value="form.hosts"
+        :rows="2"
+        placeholder="business.wrenmoor.example"
+      />
+      <p v-if="editing.main" class="small faded">
+        Without any, it answers every host that is not another help centre’s.
+      </p>
+      <p v-if="fault('hosts')" class="fault">{{ fault('hosts') }}</p>
       <div class="row">
         <label>Brand colour <input v-model="editing.brand_colour" type="color" /></label>
         <label>Accent <input v-model="editing.accent_colour" type="color" /></label>
