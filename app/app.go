@@ -8,6 +8,7 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"runtime"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -41,6 +42,8 @@ type App struct {
 	mailFrom    string
 	linkChecker string
 	passwords   *argon2id.Params
+	looks       chan struct{} // a place for each password that is looked at: it takes much memory
+	pictures    chan struct{} // likewise for each picture that is decoded
 
 	indexing sync.Mutex  // one change to the index at a time
 	deaf     atomic.Bool // changes may go by unheard: the index may be behind
@@ -81,6 +84,8 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	a := &App{db: db, steady: steady, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
 		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
+	a.pictures = newPictureDesk()
+	a.looks = make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0))
 	if a.passwords = c.Passwords; a.passwords == nil {
 		a.passwords = argon2id.DefaultParams
 	}

@@ -8,14 +8,11 @@ import (
 	"errors"
 	"fmt"
 	"image"
-	_ "image/gif" // a format that a picture may have
-	"image/jpeg"
-	"image/png"
 	"net/http"
+	"strings"
 
+	"github.com/gabriel-vasile/mimetype"
 	"github.com/lib/pq"
-	"golang.org/x/image/draw"
-	_ "golang.org/x/image/webp" // likewise
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -66,10 +63,10 @@ func (a *App) KeepMedia(ctx context.Context, by Staff, content []byte) (Kept, er
 	if err != nil {
 		return Kept{}, problem(BadFile, "This is not a picture that can be shown. Use PNG, JPEG, GIF or WebP; films as MP4 or WebM.")
 	}
-	if config.Width*config.Height > maxPixels {
-		return Kept{}, problem(BadFile, "The picture has more than 40 million points. Make it smaller.")
+	if config.Width*config.Height > maxPixels || decodedSize(config) > maxDecoded {
+		return Kept{}, problem(BadFile, "The picture has more than 40 million points, or more colours than can be shown. Make it smaller.")
 	}
-	widths, err := narrower(content, format, config.Width)
+	widths, err := a.narrower(ctx, content, format, config.Width)
 	if err != nil {
 		return Kept{}, problem(BadFile, "The picture is damaged: %s.", err)
 	}
@@ -84,7 +81,7 @@ func (a *App) KeepAttachment(ctx context.Context, by Staff, content []byte) (Kep
 	if len(content) == 0 || len(content) > MaxAttachment {
 		return Kept{}, problem(TooLarge, "An attachment has something in it, and at most 10 MB.")
 	}
-	return a.keepFile(ctx, by, store.File{MediaType: http.DetectContentType(content), Bytes: content}, nil)
+	return a.keepFile(ctx, by, store.File{MediaType: strings.SplitN(mimetype.Detect(content).String(), ";", 2)[0], Bytes: content}, nil)
 }
 
 func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map[int][]byte) (Kept, error) {
@@ -104,39 +101,6 @@ func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map
 		return Kept{}, fmt.Errorf("keeping a file: %w", err)
 	}
 	return Kept{article.FilePath + row.Hash, row.MediaType, row.Width, row.Height}, nil
-}
-
-// narrower makes smaller copies of a picture, in those of the widths that are
-// smaller. Moving pictures (GIF) are kept as they are.
-func narrower(content []byte, format string, width int) (map[int][]byte, error) {
-	made := map[int][]byte{}
-	if format == "gif" || width <= article.Widths[0] {
-		return made, nil
-	}
-	full, _, err := image.Decode(bytes.NewReader(content))
-	if err != nil {
-		return nil, err
-	}
-	for _, w := range article.Widths {
-		if w >= width {
-			break
-		}
-		small := image.NewRGBA(image.Rect(0, 0, w, max(1, full.Bounds().Dy()*w/full.Bounds().Dx())))
-		draw.CatmullRom.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
-		var out bytes.Buffer
-		if format == "png" || format == "webp" {
-			err = png.Encode(&out, small)
-		} else {
-			err = jpeg.Encode(&out, small, &jpeg.Options{Quality: 85})
-		}
-		if err != nil {
-			return nil, err
-		}
-		if out.Len() < len(content) {
-			made[w] = out.Bytes()
-		}
-	}
-	return made, nil
 }
 
 // ReadFile gives a file to somebody who may see an article that holds it: staff

@@ -115,6 +115,9 @@ func (a *App) knownFront(db *gorm.DB, id int64) (*front, error) {
 
 // SiteAt gives the help centre that answers a host.
 func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
+	if name, _, err := net.SplitHostPort(host); err == nil {
+		host = name
+	}
 	host = strings.ToLower(host)
 	all, err := a.readFronts(a.db.WithContext(ctx))
 	if err != nil {

@@ -4,10 +4,8 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"net/mail"
 	"strings"
 
-	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
 	"hermeneus/core/role"
@@ -37,7 +35,7 @@ func (a *App) AddStaff(ctx context.Context, by Staff, n NewStaff) (Staff, error)
 }
 
 func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
-	hash, err := a.checkPerson(n.Name, n.Email, n.Password)
+	hash, err := a.checkPerson(ctx, n.Name, n.Email, n.Password)
 	if err != nil {
 		return Staff{}, err
 	}
@@ -66,7 +64,7 @@ func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
 
 // AddCustomer adds somebody who can sign in to the help centre.
 func (a *App) AddCustomer(ctx context.Context, name, email, password string) (int64, error) {
-	hash, err := a.checkPerson(name, email, password)
+	hash, err := a.checkPerson(ctx, name, email, password)
 	if err != nil {
 		return 0, err
 	}
@@ -77,19 +75,15 @@ func (a *App) AddCustomer(ctx context.Context, name, email, password string) (in
 	return row.ID, nil
 }
 
-func (a *App) checkPerson(name, email, password string) (hash string, err error) {
+func (a *App) checkPerson(ctx context.Context, name, email, password string) (hash string, err error) {
 	var f fields
 	f.text("name", name, 100)
-	f.text("email", email, 200)
-	if parsed, err := mail.ParseAddress(email); err != nil || parsed.Address != email {
-		f.require(false, "email", "This does not read like a mail address.")
-	}
-	f.require(len(password) >= 10, "password", "At least 10 characters.")
-	f.atMost("password", password, 200)
+	f.address("email", email)
+	f.password("password", password)
 	if err := f.err(); err != nil {
 		return "", err
 	}
-	return argon2id.CreateHash(password, a.passwords)
+	return a.hashOf(ctx, password)
 }
 
 func checkRoles(set role.Set) error {

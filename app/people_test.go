@@ -46,17 +46,17 @@ func TestAddingStaff(t *testing.T) {
 func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 	w := apptest.Open(t)
 	max, ada := w.Staff("max", role.Administrator), w.Staff("ada", role.Author)
-	session, _, err := w.SignInStaff(w.Context, ada.Email, "a long password", "here")
+	session, _, err := w.SignInStaff(w.Context, app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"})
 	w.Must(err)
 	w.Must(w.ChangeStaff(w.Context, max, ada.ID, ada.Roles, true))
 	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {
 		t.Errorf("the session of somebody disabled: %v", err)
 	}
-	if _, _, err := w.SignInStaff(w.Context, ada.Email, "a long password", "here"); kind(err) != app.WrongLogin {
+	if _, _, err := w.SignInStaff(w.Context, app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"}); kind(err) != app.WrongLogin {
 		t.Errorf("somebody disabled signed in: %v", err)
 	}
 	w.Must(w.ChangeStaff(w.Context, max, ada.ID, role.Set{role.Author, role.Reviewer}, false))
-	_, who, err := w.SignInStaff(w.Context, ada.Email, "a long password", "here")
+	_, who, err := w.SignInStaff(w.Context, app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"})
 	w.Must(err)
 	if !who.Roles.Has(role.Reviewer) {
 		t.Errorf("let in again as %+v", who)
@@ -82,7 +82,7 @@ func TestACustomersSession(t *testing.T) {
 	w := apptest.Open(t)
 	id, err := w.AddCustomer(w.Context, "Wim Castor", "wim@post.example", "a long password")
 	w.Must(err)
-	session, err := w.SignInCustomer(w.Context, "Wim@post.example", "a long password", "here")
+	session, err := w.SignInCustomer(w.Context, app.SignIn{Email: "Wim@post.example", Password: "a long password", Network: "here"})
 	w.Must(err)
 	c, ok, err := w.CustomerOf(w.Context, session.Token)
 	w.Must(err)

@@ -10,6 +10,7 @@ import (
 
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
+	"hermeneus/core/form"
 	"hermeneus/core/role"
 	"hermeneus/core/search"
 )
@@ -76,6 +77,16 @@ func (f *fields) require(ok bool, name, message string) {
 func (f *fields) text(name, value string, most int) {
 	f.require(strings.TrimSpace(value) != "", name, "This is missing.")
 	f.atMost(name, value, most)
+}
+
+// address requires a mail address to which mail can be sent.
+func (f *fields) address(name, value string) {
+	if strings.TrimSpace(value) == "" {
+		f.require(false, name, "This is missing.")
+		return
+	}
+	_, fault := form.Address(value)
+	f.require(fault == "", name, fault)
 }
 
 func (f *fields) atMost(name, value string, most int) {

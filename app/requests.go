@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/mail"
 	"slices"
 	"strings"
 	"time"
@@ -137,10 +136,7 @@ func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
 	var f fields
 	f.text("subject", n.Subject, 200)
 	f.text("text", n.Text, search.MaxQuery)
-	f.text("address", n.Address, 200)
-	if _, err := mail.ParseAddress(n.Address); err != nil && strings.TrimSpace(n.Address) != "" {
-		f.require(false, "address", "This does not read like a mail address, such as name@post.example.")
-	}
+	f.address("address", n.Address)
 	answers, faults := form.Take(kind.Fields, n.Answers, n.Uploads)
 	for _, fault := range faults {
 		f.require(false, fault.Key, fault.Message)
@@ -178,9 +174,6 @@ func (n NewRequest) uploads(kind RequestKind) []form.Upload {
 	return files
 }
 
-// longestName is how much of a file's name is kept, in characters.
-const longestName = 120
-
 func (a *App) keepUploads(tx *gorm.DB, conversation, message int64, files []form.Upload) error {
 	for _, file := range files {
 		row := fileRow(conversation, file, a.now())
@@ -194,13 +187,7 @@ func (a *App) keepUploads(tx *gorm.DB, conversation, message int64, files []form
 
 func fileRow(conversation int64, file form.Upload, at time.Time) store.RequestFile {
 	mediaType, _ := form.CheckFile(file)
-	name := []rune(strings.Map(func(r rune) rune {
-		if r < ' ' || strings.ContainsRune(`/\`, r) {
-			return '_'
-		}
-		return r
-	}, file.Name))
-	return store.RequestFile{ConversationID: conversation, Name: string(name[:min(len(name), longestName)]),
+	return store.RequestFile{ConversationID: conversation, Name: form.FileName(file.Name, mediaType),
 		MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: at}
 }
 

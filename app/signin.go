@@ -7,29 +7,32 @@ import (
 	"encoding/base64"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
-	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
-// How long sessions last, and how many wrong passwords are borne in a while.
+// How long sessions last.
 const (
 	staffSession    = 12 * time.Hour
 	customerSession = 30 * 24 * time.Hour
-	failureWindow   = 15 * time.Minute
-	failuresByMail  = 8
-	failuresByPlace = 40
 )
 
 // Session is a new sign-in: the token goes to the browser and nowhere else.
 type Session struct {
 	Token   string
 	Expires time.Time
+	Browser string // by which the browser is known from then on
+}
+
+// SignIn is an attempt to sign in.
+type SignIn struct {
+	Email, Password string
+	Network         string // that it comes from
+	Browser         string // by which the browser is known, "" for one that is not
 }
 
 // newToken gives 256 random bits, and the hash they are known by.
@@ -45,13 +48,9 @@ func tokenHash(token string) []byte {
 	return sum[:]
 }
 
-// SignInStaff opens a session. place is the network address it comes from.
-func (a *App) SignInStaff(ctx context.Context, email, password, place string) (Session, Staff, error) {
-	var row store.Staff
-	session, err := a.signIn(ctx, email, password, place, staffSession, func(tx *gorm.DB) (string, *store.Session, error) {
-		err := tx.Where("lower(email) = lower(?) AND disabled_at IS NULL", email).First(&row).Error
-		return row.PasswordHash, &store.Session{StaffID: &row.ID}, err
-	})
+// SignInStaff opens a session for somebody on the staff.
+func (a *App) SignInStaff(ctx context.Context, s SignIn) (Session, Staff, error) {
+	session, err := a.signIn(ctx, s, holder{staff: true}, staffSession)
 	if err != nil {
 		return Session{}, Staff{}, err
 	}
@@ -60,75 +59,72 @@ func (a *App) SignInStaff(ctx context.Context, email, password, place string) (S
 }
 
 // SignInCustomer opens a session for a customer of the help centre.
-func (a *App) SignInCustomer(ctx context.Context, email, password, place string) (Session, error) {
-	var row store.Customer
-	return a.signIn(ctx, email, password, place, customerSession, func(tx *gorm.DB) (string, *store.Session, error) {
-		err := tx.Where("lower(email) = lower(?)", email).First(&row).Error
-		return row.PasswordHash, &store.Session{CustomerID: &row.ID}, err
-	})
+func (a *App) SignInCustomer(ctx context.Context, s SignIn) (Session, error) {
+	return a.signIn(ctx, s, holder{}, customerSession)
 }
 
-func (a *App) signIn(ctx context.Context, email, password, place string, lasts time.Duration,
-	find func(*gorm.DB) (string, *store.Session, error)) (Session, error) {
+// signIn counts the attempt before it looks at the password: however many come at once,
+// no more are looked at than may be made.
+func (a *App) signIn(ctx context.Context, s SignIn, kind holder, lasts time.Duration) (Session, error) {
 	var f fields
-	f.text("email", email, 200)
-	f.require(password != "", "password", "This is missing.")
-	f.atMost("password", password, 200)
+	f.text("email", s.Email, 200)
+	f.require(s.Password != "", "password", "This is missing.")
+	f.atMost("password", s.Password, 200)
 	if err := f.err(); err != nil {
 		return Session{}, err
 	}
-	db := a.db.WithContext(ctx)
-	byMail, byPlace := "mail:"+strings.ToLower(email), "place:"+place
-	if err := a.refuseGuessing(db, byMail, byPlace); err != nil {
+	who, err := a.holderOf(a.db.WithContext(ctx), kind.staff, s.Email)
+	if err != nil {
 		return Session{}, err
 	}
-	hash, session, err := find(db)
-	known := err == nil
-	if err != nil && !errors.Is(err, gorm.ErrRecordNotFound) {
-		return Session{}, fmt.Errorf("signing in: %w", err)
+	attempt, err := a.beginAttempt(ctx, who, s)
+	if err != nil {
+		return Session{}, err
 	}
-	if !known {
+	hash := who.hash
+	if who.id == 0 {
 		hash = decoy // so that an unknown address takes as long as a known one
 	}
-	right, err := argon2id.ComparePasswordAndHash(password, hash)
+	right, err := a.isRight(ctx, s.Password, hash)
+	if err != nil {
+		return Session{}, err
+	}
+	if !right || who.id == 0 {
+		return Session{}, problem(WrongLogin, "The mail address or the password is not right.")
+	}
+	return a.admit(ctx, who, s, attempt, lasts)
+}
+
+// admit opens the session of who gave the right password.
+func (a *App) admit(ctx context.Context, who holder, s SignIn, attempt int64, lasts time.Duration) (Session, error) {
+	token, hash := newToken()
+	now := a.now()
+	out := Session{Token: token, Expires: now.Add(lasts), Browser: s.Browser}
+	if out.Browser == "" {
+		out.Browser, _ = newToken()
+	}
+	err := a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Delete(&store.SignInFailure{}, attempt).Error; err != nil {
+			return err
+		}
+		row := store.Session{TokenHash: hash, CreatedAt: now, ExpiresAt: out.Expires, StaffID: who.staffID(), CustomerID: who.customerID()}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		known := store.KnownBrowser{TokenHash: tokenHash(out.Browser), Account: who.account, SeenAt: now}
+		if err := tx.Save(&known).Error; err != nil {
+			return err
+		}
+		return a.noteHolder(tx, Staff{ID: idOf(who.staffID())}, who, "signed in", "from "+s.Network)
+	})
 	if err != nil {
 		return Session{}, fmt.Errorf("signing in: %w", err)
 	}
-	if !right || !known {
-		rows := []store.SignInFailure{{Subject: byMail, At: a.now()}, {Subject: byPlace, At: a.now()}}
-		if err := db.Create(&rows).Error; err != nil {
-			return Session{}, err
-		}
-		return Session{}, problem(WrongLogin, "The mail address or the password is not right.")
-	}
-	token, tokenHash := newToken()
-	session.TokenHash, session.CreatedAt, session.ExpiresAt = tokenHash, a.now(), a.now().Add(lasts)
-	if err := db.Create(session).Error; err != nil {
-		return Session{}, fmt.Errorf("signing in: %w", err)
-	}
-	return Session{token, session.ExpiresAt}, nil
+	return out, nil
 }
 
 // decoy is the hash of a password nobody has.
 const decoy = "$argon2id$v=19$m=65536,t=1,p=2$c29tZXNhbHRzb21lc2FsdA$2Y1VJcvYcrYpRDyoHJvM6yjFAqRrgVMC6C0Gzz1nOeE"
-
-func (a *App) refuseGuessing(db *gorm.DB, byMail, byPlace string) error {
-	var failures []struct {
-		Subject string
-		N       int
-	}
-	err := db.Raw(`SELECT subject, count(*) AS n FROM sign_in_failures WHERE subject IN (?, ?) AND at > ? GROUP BY subject`,
-		byMail, byPlace, a.now().Add(-failureWindow)).Scan(&failures).Error
-	if err != nil {
-		return fmt.Errorf("signing in: %w", err)
-	}
-	for _, f := range failures {
-		if (f.Subject == byMail && f.N >= failuresByMail) || (f.Subject == byPlace && f.N >= failuresByPlace) {
-			return problem(TooMany, "Too many wrong passwords. Wait a quarter of an hour and try again.")
-		}
-	}
-	return nil
-}
 
 // StaffOf gives who holds the session, or a NotSigned problem.
 func (a *App) StaffOf(ctx context.Context, token string) (Staff, error) {

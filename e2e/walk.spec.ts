@@ -62,6 +62,8 @@ async function objects(page: Page): Promise<Record<string, string[]>> {
     '/settings': ['/settings'],
     '/settings/paths': ['/settings/paths'],
     '/settings/groups': ['/settings/groups'],
+    '/settings/customers': ['/settings/customers', '/settings/customers?words=wim'],
+    '/me': ['/me'],
     '/settings/people/:id/hand-over': two(people, (x) => `/settings/people/${x}/hand-over`),
     '/settings/templates': ['/settings/templates'],
     '/settings/sites/:site/search': two(sites, (x) => `/settings/sites/${x}/search`),

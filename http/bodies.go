@@ -97,7 +97,7 @@ func readToItsEnd(c *fiber.Ctx, stream io.Reader) bool {
 
 // forStaff refuses whoever is not signed in before anything they send is read.
 func forStaff(c *fiber.Ctx) error {
-	if path := c.Path(); path == "/api/staff/session" && c.Method() != fiber.MethodGet || strings.HasPrefix(path, "/api/staff/password") {
+	if path := c.Path(); path == "/api/staff/session" && c.Method() != fiber.MethodGet || strings.HasPrefix(path, "/api/staff/password-links") {
 		return c.Next()
 	}
 	if _, err := staffOf(c.UserContext()); err != nil {

@@ -3,11 +3,13 @@ package http
 import (
 	"fmt"
 	"net/url"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app"
+	"hermeneus/core/form"
 )
 
 // file serves what articles hold, to those who may see one that holds it. Pictures
@@ -22,16 +24,28 @@ func (s *server) file(c *fiber.Ctx) error {
 	c.Set("Cache-Control", "private, max-age=300")
 	shown := strings.HasPrefix(file.MediaType, "image/") || strings.HasPrefix(file.MediaType, "video/")
 	if !shown || file.MediaType == "image/svg+xml" {
-		name := c.Query("name", "attachment")
-		c.Set("Content-Type", "application/octet-stream")
-		c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(name))
-		return c.Send(file.Bytes)
+		return sendAttachment(c, c.Query("name", "attachment"), file.MediaType, file.Bytes)
 	}
 	c.Set("Content-Type", file.MediaType)
 	if strings.HasPrefix(file.MediaType, "video/") {
 		return sendRange(c, file.Bytes)
 	}
 	return c.Send(file.Bytes)
+}
+
+// inert are the types that a browser does nothing with by itself.
+var inert = []string{"image/png", "image/jpeg", "image/gif", "image/webp", "application/pdf", "text/plain", "application/zip"}
+
+// sendAttachment sends a file to be kept, under a type and a name that fit what it is.
+func sendAttachment(c *fiber.Ctx, name, mediaType string, content []byte) error {
+	served := "application/octet-stream"
+	if slices.Contains(inert, mediaType) {
+		served = mediaType
+	}
+	c.Set("Content-Type", served)
+	c.Set("Content-Security-Policy", "sandbox; default-src 'none'")
+	c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(form.FileName(name, mediaType)))
+	return c.Send(content)
 }
 
 // sendRange sends the part of a film that a player asks for (RFC 9110, section 14).

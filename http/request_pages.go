@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"io"
 	"mime/multipart"
-	"net/url"
 	"strings"
 
 	"github.com/gofiber/fiber/v2"
@@ -232,7 +231,5 @@ func (s *server) requestFile(c *fiber.Ctx) error {
 // sendFile gives a customer's file to be fetched, never to be shown in a page.
 func sendFile(c *fiber.Ctx, file store.RequestFile) error {
 	c.Set("Cache-Control", "private, no-store")
-	c.Set("Content-Type", "application/octet-stream")
-	c.Set("Content-Disposition", "attachment; filename*=UTF-8''"+url.PathEscape(file.Name))
-	return c.Send(file.Bytes)
+	return sendAttachment(c, file.Name, file.MediaType, file.Bytes)
 }

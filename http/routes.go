@@ -53,6 +53,7 @@ func (s *server) routes(f *fiber.App) {
 	f.Get("/help/sign-in", s.signInPage)
 	f.Post("/help/sign-in", s.signIn)
 	f.Post("/help/sign-out", s.signOut)
+	s.passwordRoutes(f)
 	f.Post("/help/preview", s.preview)
 	f.Use(func(*fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "There is no page at this address.")
@@ -90,7 +91,7 @@ func (s *server) signInPage(c *fiber.Ctx) error {
 
 func (s *server) signIn(c *fiber.Ctx) error {
 	email, back := c.FormValue("email"), ownPath(c.FormValue("back"))
-	session, err := s.app.SignInCustomer(c.UserContext(), email, c.FormValue("password"), s.placeOf(c))
+	session, err := s.app.SignInCustomer(c.UserContext(), app.SignIn{Email: email, Password: c.FormValue("password"), Network: networkFrom(c.UserContext()), Browser: c.Cookies(browserCookie)})
 	var p *app.Problem
 	if errors.As(err, &p) {
 		return s.pages.show(c, toProblem(err).Status, "signin", s.visitor(c), signInView{email, p.Detail, back}, view{Title: s.say(c, "signIn.title"), NoIndex: true})
@@ -99,6 +100,7 @@ func (s *server) signIn(c *fiber.Ctx) error {
 		return err
 	}
 	s.setCookie(c, customerCookie, session.Token, session.Expires)
+	s.setCookie(c, browserCookie, session.Browser, s.app.Now().Add(app.BrowserKnown))
 	return sendTo(c, back, fiber.StatusSeeOther)
 }
 

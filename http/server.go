@@ -78,6 +78,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	f.Use(s.readBodies)
 	f.Use(s.protect)
 	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: asItIs}))
+	f.Use("/api/staff/password-links", s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }))
 	f.Use("/api/staff/session", s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }))
 	f.Use(s.limited(options.PerMinute, notPublic))
 	f.Use(s.identify)
@@ -143,6 +144,7 @@ func (s *server) api(f *fiber.App) huma.API {
 	s.flowAPI(api)
 	s.figureAPI(api)
 	s.peopleAPI(api)
+	s.customersAPI(api)
 	s.helpAPI(api)
 	s.chatAPI(api)
 	return api

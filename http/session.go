@@ -22,6 +22,7 @@ const (
 	visitorCookie  = "hermeneus_visitor"
 	languageCookie = "hermeneus_language"
 	countedCookie  = "hermeneus_as_customer" // staff who want to be counted as a customer
+	browserCookie  = "hermeneus_browser"     // a browser that signed in before
 )
 
 type contextKey string
@@ -31,6 +32,7 @@ const (
 	visitorKey contextKey = "visitor"
 	placeKey   contextKey = "place"
 	tokenKey   contextKey = "token"
+	browserKey contextKey = "browser"
 )
 
 // crawler knows programs by the general words they use of themselves.
@@ -42,9 +44,10 @@ func (s *server) identify(c *fiber.Ctx) error {
 	if strings.HasPrefix(path, "/assets/") || path == "/healthz" {
 		return c.Next()
 	}
-	ctx := context.WithValue(c.UserContext(), placeKey, s.placeOf(c))
+	ctx := context.WithValue(c.UserContext(), placeKey, networkOf(s.placeOf(c)))
 	token := c.Cookies(staffCookie)
 	ctx = context.WithValue(ctx, tokenKey, token)
+	ctx = context.WithValue(ctx, browserKey, c.Cookies(browserCookie))
 	signed := false
 	if token != "" {
 		staff, err := s.app.StaffOf(ctx, token)

@@ -21,19 +21,22 @@ type credentials struct {
 }
 
 type signedIn struct {
-	SetCookie http.Cookie `header:"Set-Cookie"`
+	SetCookie []http.Cookie `header:"Set-Cookie"`
 	Body      app.Staff
 }
 
 func (s *server) signInAPI(api huma.API) {
 	publicCall(api, op("POST", "/api/staff/session", "sign-in", "Sign in as staff"), func(ctx context.Context, in *credentials) (*signedIn, error) {
-		place, _ := ctx.Value(placeKey).(string)
-		session, who, err := s.app.SignInStaff(ctx, in.Body.Email, in.Body.Password, place)
+		browser, _ := ctx.Value(browserKey).(string)
+		session, who, err := s.app.SignInStaff(ctx, app.SignIn{Email: in.Body.Email, Password: in.Body.Password, Network: networkFrom(ctx), Browser: browser})
 		if err != nil {
 			return nil, err
 		}
-		return &signedIn{s.httpCookie(session.Token, session.Expires), who}, nil
+		known := s.httpCookie(session.Browser, s.app.Now().Add(app.BrowserKnown))
+		known.Name = browserCookie
+		return &signedIn{[]http.Cookie{s.httpCookie(session.Token, session.Expires), known}, who}, nil
 	})
+	s.passwordAPI(api)
 	staffCall(api, op("GET", "/api/staff/session", "who-am-i", "Who is signed in"), func(_ context.Context, who app.Staff, _ *none) (*body[app.Staff], error) {
 		return wrap(who, nil)
 	})
@@ -48,6 +51,77 @@ func (s *server) signInAPI(api huma.API) {
 
 func (s *server) httpCookie(token string, expires time.Time) http.Cookie {
 	return http.Cookie{Name: staffCookie, Value: token, Path: "/", Expires: expires, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.options.SecureCookie}
+}
+
+func networkFrom(ctx context.Context) string {
+	place, _ := ctx.Value(placeKey).(string)
+	return place
+}
+
+// passwordAPI is how staff change their password, and set another when they forgot it.
+func (s *server) passwordAPI(api huma.API) {
+	type passwordChange struct {
+		Present string `json:"present"`
+		Next    string `json:"next"`
+	}
+	staffCall(api, op("POST", "/api/staff/password", "do-change-password", "Change one's own password"), func(ctx context.Context, who app.Staff, in *body[passwordChange]) (*none, error) {
+		token, _ := ctx.Value(tokenKey).(string)
+		return nil, s.app.ChangeStaffPassword(ctx, who, app.NewPassword{Present: in.Body.Present, Next: in.Body.Next, Session: token, Network: networkFrom(ctx)})
+	})
+	type linkAsked struct {
+		Email string `json:"email"`
+	}
+	publicCall(api, op("POST", "/api/staff/password-links", "do-ask-password-link", "Have a link sent to set a new password; says nothing of who is there"), func(ctx context.Context, in *body[linkAsked]) (*none, error) {
+		return nil, s.app.AskPasswordLink(ctx, true, in.Body.Email)
+	})
+	type LinkKey struct {
+		Key string `path:"key"`
+	}
+	type linkIs struct {
+		Email string `json:"email"`
+	}
+	publicCall(api, op("GET", "/api/staff/password-links/{key}", "read-password-link", "Whose password a link sets"), func(ctx context.Context, in *LinkKey) (*body[linkIs], error) {
+		email, err := s.app.PasswordLinkOf(ctx, in.Key)
+		return wrap(linkIs{email}, err)
+	})
+	type passwordSet struct {
+		LinkKey
+		Body struct {
+			Password string `json:"password"`
+		}
+	}
+	publicCall(api, op("POST", "/api/staff/password-links/{key}", "do-set-password", "Set a new password by a link"), func(ctx context.Context, in *passwordSet) (*none, error) {
+		return nil, s.app.SetPasswordByLink(ctx, in.Key, in.Body.Password)
+	})
+}
+
+// customersAPI is what administrators do with customers who can sign in.
+func (s *server) customersAPI(api huma.API) {
+	type asked struct {
+		Words string `query:"words" maxLength:"200"`
+		From  int    `query:"from" minimum:"0" maximum:"1000000"`
+	}
+	type CustomerID struct {
+		ID int64 `path:"id"`
+	}
+	type customerChange struct {
+		CustomerID
+		Body struct {
+			Disabled bool `json:"disabled"`
+		}
+	}
+	staffCall(api, op("GET", "/api/staff/customers", "list-customers", "Customers who can sign in"), func(ctx context.Context, who app.Staff, in *asked) (*body[list[app.CustomerLine]], error) {
+		return wrapList(s.app.Customers(ctx, who, in.Words, in.From))
+	})
+	staffCall(api, op("PUT", "/api/staff/customers/{id}", "do-change-customer", "Say whether a customer can sign in"), func(ctx context.Context, who app.Staff, in *customerChange) (*none, error) {
+		return nil, s.app.ChangeCustomer(ctx, who, in.ID, in.Body.Disabled)
+	})
+	staffCall(api, op("POST", "/api/staff/customers/{id}/password-link", "do-send-customer-password-link", "Send a customer a link to set a new password"), func(ctx context.Context, who app.Staff, in *CustomerID) (*none, error) {
+		return nil, s.app.SendPasswordLink(ctx, who, false, in.ID)
+	})
+	staffCall(api, op("POST", "/api/staff/people/{id}/password-link", "do-send-password-link", "Send somebody on the staff a link to set a new password"), func(ctx context.Context, who app.Staff, in *PersonID) (*none, error) {
+		return nil, s.app.SendPasswordLink(ctx, who, true, in.ID)
+	})
 }
 
 // PersonID names a member of staff in a path.

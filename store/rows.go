@@ -35,6 +35,7 @@ type Customer struct {
 	Name         string
 	PasswordHash string
 	CreatedAt    time.Time
+	DisabledAt   *time.Time
 }
 
 // Session is somebody signed in: staff or customer, never both.
@@ -46,11 +47,29 @@ type Session struct {
 	ExpiresAt  time.Time
 }
 
-// SignInFailure is one wrong password, by mail address and by network address.
+// SignInFailure is an attempt to sign in that was not right, or is being looked at.
 type SignInFailure struct {
 	ID      int64
-	Subject string
+	Account string // staff: or customer:, and the mail address in small letters
+	Network string
+	Browser []byte // the hash of what it is known by, nil for none
 	At      time.Time
+}
+
+// KnownBrowser is a browser that signed in to an account before.
+type KnownBrowser struct {
+	TokenHash []byte `gorm:"primaryKey"`
+	Account   string `gorm:"primaryKey"`
+	SeenAt    time.Time
+}
+
+// PasswordLink lets whoever holds it set a new password, once.
+type PasswordLink struct {
+	TokenHash  []byte `gorm:"primaryKey"`
+	StaffID    *int64
+	CustomerID *int64
+	MadeAt     time.Time
+	ExpiresAt  time.Time
 }
 
 // Category is a node of the tree.
@@ -410,7 +429,7 @@ type JobChange struct {
 
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
-	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &Category{}, &Article{}, &Edition{}, &Revision{},
+	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}, &Category{}, &Article{}, &Edition{}, &Revision{},
 		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
 		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Writer{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
 }

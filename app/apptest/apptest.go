@@ -280,7 +280,7 @@ func Visitor(key string) app.Visitor { return app.Visitor{Key: key} }
 
 // SignInStaffByName signs somebody in with the password of every member of staff here.
 func (w *World) SignInStaffByName(name string) (app.Session, error) {
-	session, _, err := w.SignInStaff(w.Context, name+"@wrenmoor.example", "a long password", "127.0.0.1")
+	session, _, err := w.SignInStaff(w.Context, app.SignIn{Email: name + "@wrenmoor.example", Password: "a long password", Network: "127.0.0.1"})
 	return session, err
 }
 

@@ -156,6 +156,29 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 	return nil
 }
 
+func setPassword(ctx context.Context, args []string, out io.Writer) error {
+	set := flags("password", settingsHelp("Usage: hermeneus password --email ADDRESS [--customer] < PASSWORD\n\nSets the password of somebody on the staff, or of a customer; it is read from standard input. Whoever was signed in with the old one is signed out."))
+	email := set.String("email", "", "mail address, used to sign in")
+	customer := set.Bool("customer", false, "a customer of the help centre, not somebody on the staff")
+	if err := parse(set, args, 0); err != nil {
+		return err
+	}
+	password, err := bufio.NewReader(os.Stdin).ReadString('\n')
+	if err != nil && err != io.EOF {
+		return err
+	}
+	a, err := open(ctx)
+	if err != nil {
+		return err
+	}
+	defer a.Close()
+	if err := a.SetPasswordOf(ctx, !*customer, *email, strings.TrimRight(password, "\r\n")); err != nil {
+		return explain(err)
+	}
+	fmt.Fprintf(out, "The password of %s is changed.\n", *email)
+	return nil
+}
+
 func openapi(_ context.Context, args []string, out io.Writer) error {
 	if err := parse(flags("openapi", "Usage: hermeneus openapi"), args, 0); err != nil {
 		return err

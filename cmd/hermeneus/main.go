@@ -26,6 +26,7 @@ var commands = []command{
 	{"serve", "serve the application", serve},
 	{"demo", "load the demo world if it is not there yet, and serve it with its stand-ins", serveDemo},
 	{"migrate", "bring the database's schema up to date", migrate},
+	{"password", "set the password of somebody on the staff, or of a customer", setPassword},
 	{"staff", "add somebody to the staff: the first administrator of a new installation", addStaff},
 	{"customer", "add a customer who can sign in to the help centre", addCustomer},
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},

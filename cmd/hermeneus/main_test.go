@@ -11,6 +11,7 @@ import (
 	"testing"
 	"time"
 
+	"hermeneus/app"
 	"hermeneus/app/apptest"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
@@ -166,7 +167,7 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 	if _, err := hermeneus("staff", "--name", "Ada", "--email", "ada@wrenmoor.example", "--roles", "administrator, author"); err != nil {
 		t.Fatal(err)
 	}
-	_, who, err := w.SignInStaff(w.Context, "ada@wrenmoor.example", "a long password", "here")
+	_, who, err := w.SignInStaff(w.Context, app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"})
 	if err != nil || !who.Roles.Has(role.Administrator) || !who.Roles.Has(role.Author) {
 		t.Errorf("%v %+v", err, who)
 	}

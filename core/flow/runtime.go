@@ -4,10 +4,10 @@ import (
 	"errors"
 	"fmt"
 	"maps"
-	"net/mail"
 	"slices"
 	"strings"
 
+	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 )
 
@@ -402,12 +402,12 @@ func (m *machine) address(t Turn, text string) error {
 	if plain(text) == "skip" {
 		return m.file("")
 	}
-	parsed, err := mail.ParseAddress(text)
-	if err != nil {
+	address, fault := form.Address(text)
+	if fault != "" {
 		m.say(Message{Text: "That does not read like a mail address. Type it again, such as name@post.example, or “skip”."})
 		return nil
 	}
-	return m.file(parsed.Address)
+	return m.file(address)
 }
 
 func (m *machine) file(address string) error {

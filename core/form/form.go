@@ -3,7 +3,6 @@
 package form
 
 import (
-	"bytes"
 	"fmt"
 	"regexp"
 	"slices"
@@ -245,7 +244,8 @@ func example(pattern string) string {
 var takenTypes = []string{"image/png", "image/jpeg", "image/gif", "image/webp", "application/pdf", "text/plain"}
 
 // CheckFile gives the type of a file by its content (by the marks that files begin with), and
-// what is wrong with it, "" for nothing. Its name is not believed.
+// what is wrong with it, "" for nothing. Its name is not believed, but one that machines run
+// files by is refused, whatever the file holds.
 func CheckFile(u Upload) (mediaType, fault string) {
 	switch {
 	case len(u.Content) == 0:
@@ -254,7 +254,7 @@ func CheckFile(u Upload) (mediaType, fault string) {
 		return "", "A file can have at most 10 MB."
 	}
 	mediaType, _, _ = strings.Cut(mimetype.Detect(u.Content).String(), ";")
-	if !slices.Contains(takenTypes, mediaType) || mediaType == "text/plain" && bytes.HasPrefix(bytes.TrimSpace(u.Content), []byte("<")) {
+	if !slices.Contains(takenTypes, mediaType) || runByName(u.Name) || mediaType == "text/plain" && runByContent(u.Content) {
 		return mediaType, "This kind of file is not taken. Send a picture (PNG, JPEG, GIF, WebP), a PDF or a plain text."
 	}
 	return mediaType, ""

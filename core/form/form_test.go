@@ -104,3 +104,64 @@ func TestFilesAreKnownByTheirContent(t *testing.T) {
 		}
 	}
 }
+
+func TestAddressesAreThoseThatMailIsSentTo(t *testing.T) {
+	for text, want := range map[string]bool{
+		"wim@post.example": true, " wim@post.example ": true, "w.im+bills@mail.post.example": true, "wim@post-office.example": true,
+		"": false, "wim": false, "Wim Ott <wim@post.example>": false, "<wim@post.example>": false, "wim@post.example, mae@post.example": false,
+		"wim@localhost": false, "wim@[192.0.2.1]": false, `"wim ott"@post.example`: false, "wim@pöst.example": false, "wïm@post.example": false,
+		"wim@post.example\r\nBcc: mae@post.example": false, "wim(a comment)@post.example": false, strings.Repeat("w", 65) + "@post.example": false,
+		"wim@" + strings.Repeat("post.", 60) + "example": false,
+	} {
+		address, fault := Address(text)
+		if (fault == "") != want || want && address != strings.TrimSpace(text) {
+			t.Errorf("%.60q: %q, %q", text, address, fault)
+		}
+	}
+}
+
+func TestWhatMachinesRunIsNotTaken(t *testing.T) {
+	for name, content := range map[string]string{
+		"a.bat": "echo hello", "a.js": "let x = 1", "a.vbs": "x = 1", "a.ps1": "Get-Item .", "a.url": "plain", "a.hta": "words", "a.exe": "words",
+		"photo.png.exe": "\x89PNG\r\n\x1a\n", "a.EXE. ": "words", "a.b\u202eat.\u202ebat": "words", "a.lnk": "words", "a.svg": "words",
+		"a.txt": "@echo off\r\ndel x", "b.txt": "[InternetShortcut]\r\nURL=file:///x", "c.txt": "#!/bin/sh", "d.txt": "\ufeff<hta:application>",
+		"e.txt": "Set x = CreateObject(\"WScript.Shell\")", "f.txt": "REGEDIT4\r\n[x]", "g": "hello <script>alert(1)</script>",
+	} {
+		if _, fault := CheckFile(Upload{name, []byte(content)}); fault == "" {
+			t.Errorf("%q is taken", name)
+		}
+	}
+	for name, content := range map[string]string{"meter.png": "\x89PNG\r\n\x1a\n", "bill.pdf": "%PDF-1.7", "notes": "My meter reads 12345.", "post.example.com.txt": "words"} {
+		if _, fault := CheckFile(Upload{name, []byte(content)}); fault != "" {
+			t.Errorf("%q: %s", name, fault)
+		}
+	}
+}
+
+func TestFilesAreKeptUnderANameThatFits(t *testing.T) {
+	for _, c := range []struct{ name, mediaType, want string }{
+		{"meter.png", "image/png", "meter.png"},
+		{"METER.PNG", "image/png", "METER.png"},
+		{"meter.jpeg", "image/jpeg", "meter.jpeg"},
+		{"photo\u202egnp.exe.png", "image/png", "photognp_exe.png"},
+		{"bill.pdf.exe.txt", "application/pdf", "bill_pdf_exe_txt.pdf"},
+		{"../../etc/passwd", "text/plain", "etc_passwd.txt"},
+		{"a\r\nSet-Cookie: x.png", "image/png", "aSet-Cookie_ x.png"},
+		{"", "image/png", "file.png"},
+		{".png", "image/png", "png.png"},
+		{"prices.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "prices.xlsx"},
+		{"prices.exe", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "prices_exe.xlsx"},
+		{"data.bin", "application/octet-stream", "data.bin"},
+		{"data.exe", "application/octet-stream", "data_exe"},
+		{"   . ", "text/plain", "file.txt"},
+		{"читання.pdf", "application/pdf", "читання.pdf"},
+		{"a\x00b\u200bc.txt", "text/plain", "abc.txt"},
+	} {
+		if got := FileName(c.name, c.mediaType); got != c.want {
+			t.Errorf("%q: %q, want %q", c.name, got, c.want)
+		}
+	}
+	if got := FileName(strings.Repeat("ü", 300)+".pdf", "application/pdf"); len([]rune(got)) != LongestName || !strings.HasSuffix(got, "ü.pdf") {
+		t.Errorf("a long name becomes %q", got)
+	}
+}

@@ -8,6 +8,17 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('./views/SignIn.vue'),
     meta: { open: true, title: 'Sign in' },
   },
+  {
+    path: '/forgotten',
+    component: () => import('./views/Password.vue'),
+    meta: { open: true, title: 'Set a new password' },
+  },
+  {
+    path: '/new-password/:link',
+    component: () => import('./views/Password.vue'),
+    props: true,
+    meta: { open: true, title: 'Set a new password' },
+  },
   { path: '/today', component: () => import('./views/Today.vue'), meta: { title: 'Today' } },
   { path: '/library', component: () => import('./views/Library.vue'), meta: { title: 'Library' } },
   {
@@ -67,6 +78,12 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('./views/Groups.vue'),
     meta: { title: 'Groups of customers' },
   },
+  {
+    path: '/settings/customers',
+    component: () => import('./views/Customers.vue'),
+    meta: { title: 'Customers' },
+  },
+  { path: '/me', component: () => import('./views/Me.vue'), meta: { title: 'Your sign-in' } },
   {
     path: '/settings/people/:id/hand-over',
     component: () => import('./views/HandOver.vue'),

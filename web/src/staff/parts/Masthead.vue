@@ -49,7 +49,7 @@ useKey('?', () => (keys.value = true))
         ></RouterLink
       >
       <a href="/help" target="_blank" rel="noopener">Help centre</a>
-      <span :title="who?.roles.join(', ')">{{ who?.name }}</span>
+      <RouterLink to="/me" :title="who?.roles.join(', ')">{{ who?.name }}</RouterLink>
       <button type="button" class="quiet" @click="leave">Sign out</button>
     </div>
     <Keys v-model:open="keys" />

@@ -62,6 +62,14 @@ async function change(p: Schemas['Person'], to: { roles?: string[]; disabled?: b
   await people.reload()
 }
 
+async function sendLink(p: Schemas['Person']) {
+  const at = { params: { path: { id: p.id } } }
+  await act(
+    () => call(api.POST('/api/staff/people/{id}/password-link', at)),
+    `A link is on its way to ${p.email}`,
+  )
+}
+
 async function saveHours() {
   await act(
     () => call(api.PUT('/api/staff/settings', { body: { return_window_hours: hours.value } })),
@@ -76,6 +84,7 @@ async function saveHours() {
     <p class="row">
       <RouterLink to="/settings/sites">Help centres</RouterLink>
       <RouterLink to="/settings/groups">Groups of customers</RouterLink>
+      <RouterLink to="/settings/customers">Customers</RouterLink>
       <RouterLink to="/settings/problems">Known problems</RouterLink>
       <RouterLink to="/settings/templates">Templates</RouterLink>
       <RouterLink to="/settings/paths">Review paths</RouterLink>
@@ -117,6 +126,15 @@ async function saveHours() {
               <td>
                 <button type="button" class="quiet" @click="change(p, { disabled: !p.disabled })">
                   {{ p.disabled ? 'Let in again' : 'Disable' }}
+                </button>
+                <button
+                  v-if="!p.disabled"
+                  type="button"
+                  class="quiet hand"
+                  :aria-label="`Send ${p.name} a link to set a password`"
+                  @click="sendLink(p)"
+                >
+                  Password link
                 </button>
                 <RouterLink
                   class="hand"

@@ -41,35 +41,9 @@ async function enter() {
         <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
         <Button type="primary" html-type="submit" :loading="busy">Sign in</Button>
       </form>
+      <p class="small back"><RouterLink to="/forgotten">Forgot your password?</RouterLink></p>
     </div>
   </main>
 </template>
 
-<style scoped>
-.signin {
-  display: grid;
-  place-items: start center;
-  padding-top: 14vh;
-}
-.page {
-  width: 24rem;
-  padding: 2rem 2.2rem 2.2rem;
-}
-h1 {
-  color: var(--rubric);
-}
-form {
-  display: grid;
-  gap: 0.3rem;
-}
-label {
-  margin-top: 0.6rem;
-}
-.ant-btn {
-  margin-top: 1.1rem;
-  justify-self: start;
-}
-.fault {
-  margin: 0.6rem 0 0;
-}
-</style>
+<style scoped src="./door.css"></style>
