@@ -418,11 +418,16 @@ type Save struct {
 	authors []int64 // of the text, besides whoever saves it
 }
 
+func (s Staff) mayEdit() error { return s.may("Editing", role.Author) }
+
 // SaveArticle saves the working copy. If somebody has saved since its writer started,
 // nothing is changed and a StaleSave problem says who; while somebody else writes, a
 // Held problem says who. A save whose key is known was made before: its answer is given
 // again, with the version that it made.
 func (a *App) SaveArticle(ctx context.Context, by Staff, reference string, s Save) (Saved, error) {
+	if err := by.mayEdit(); err != nil {
+		return Saved{}, err
+	}
 	text, err := s.Text.clean()
 	if err != nil {
 		return Saved{}, err

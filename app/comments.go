@@ -268,6 +268,9 @@ func (a *App) ResolveComment(ctx context.Context, by Staff, reference string, id
 // closes the comment.
 func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, id int64, tab string, version int) (Saved, error) {
 	var saved Saved
+	if err := by.mayEdit(); err != nil {
+		return saved, err
+	}
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		row, e, c, err := a.comment(tx, reference, id)
 		if err != nil {

@@ -15,6 +15,9 @@ import (
 // KeepReplyFile keeps a file that an agent chose for a reply. Until the reply is sent only
 // the agent knows of it; what is never sent ends after a day.
 func (a *App) KeepReplyFile(ctx context.Context, by Staff, reference string, file form.Upload) (KeptFile, error) {
+	if err := by.mayAnswer(); err != nil {
+		return KeptFile{}, err
+	}
 	var f fields
 	f.files([]form.Upload{file})
 	f.require(len(file.Content) > 0, "files", "The file is empty.")

@@ -9,11 +9,15 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
+	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
 // AskUndo begins to take a bulk change back and gives the job of that.
 func (a *App) AskUndo(ctx context.Context, by Staff, job int64) (int64, error) {
+	if err := by.may("Changing many articles", role.Author, role.Publisher); err != nil {
+		return 0, err
+	}
 	was, err := a.ReadJob(ctx, by, job)
 	if err != nil {
 		return 0, err

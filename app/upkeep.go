@@ -189,6 +189,9 @@ const takeBackWithin = time.Hour
 
 // NotStillTrue takes one's own confirmation of an article back, within the hour.
 func (a *App) NotStillTrue(ctx context.Context, by Staff, reference string) error {
+	if err := by.may("Taking a confirmation back", role.Author, role.Publisher, role.Reviewer); err != nil {
+		return err
+	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		row, e, err := find(tx, reference, true)
 		if err != nil {

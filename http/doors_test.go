@@ -29,7 +29,7 @@ func TestNoStaffOperationIsOpen(t *testing.T) {
 	tried := 0
 	for path, operations := range document.Paths {
 		for method, o := range operations {
-			if !strings.HasPrefix(path, "/api/staff/") || o.OperationID == "sign-in" || o.OperationID == "sign-out" {
+			if !strings.HasPrefix(path, "/api/staff/") || o.OperationID == "sign-in" || o.OperationID == "sign-out" || strings.Contains(path, "password-links") {
 				continue
 			}
 			tried++
