@@ -149,9 +149,19 @@ func (a *App) now() time.Time { return a.clock().UTC().Truncate(time.Microsecond
 // Now is the time by the instance's clock.
 func (a *App) Now() time.Time { return a.now() }
 
-// transaction runs work and commits, or leaves nothing behind.
+// transaction runs work and commits, or leaves nothing behind. Under a key (Once) it is
+// done once.
 func (a *App) transaction(ctx context.Context, work func(tx *gorm.DB) error) error {
-	return a.db.WithContext(ctx).Transaction(work)
+	err := a.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := a.keepOnce(ctx, tx); err != nil {
+			return err
+		}
+		return work(tx)
+	})
+	if o, ok := ctx.Value(onceKey{}).(*once); ok && err != nil {
+		o.kept = false
+	}
+	return err
 }
 
 // heard acts on a change made by this or another instance.

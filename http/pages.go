@@ -60,6 +60,7 @@ func loadPage(name, l string, all words) (*template.Template, error) {
 		"slug":    slug,
 		"passage": passage,
 		"blocks":  blocks,
+		"again":   newKey, // under which a form is done once, however often it is sent
 	})
 	for _, file := range []string{"frame.html", name + ".html"} {
 		raw, err := templates.ReadFile("templates/" + file)

@@ -71,6 +71,10 @@ func toProblem(err error) *Problem {
 		}
 		return out
 	}
+	var before *app.MadeBefore
+	if errors.As(err, &before) {
+		return toProblem(&app.Problem{Kind: app.NotNow, Detail: before.Error()})
+	}
 	if app.Unkeepable(err) {
 		return toProblem(&app.Problem{Kind: app.Invalid, Detail: "The text holds a character that cannot be kept, such as a zero byte. Take it out, and try again."})
 	}

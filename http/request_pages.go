@@ -1,10 +1,14 @@
 package http
 
 import (
+	"context"
+	"crypto/sha256"
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"mime/multipart"
+	"slices"
 	"strings"
 
 	"github.com/gofiber/fiber/v2"
@@ -78,16 +82,47 @@ func (s *server) sendRequest(c *fiber.Ctx) error {
 	if c.FormValue("step") == "kind" {
 		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
 	}
-	sent, err := s.app.SendRequest(c.UserContext(), s.visitor(c), n)
+	ctx := app.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
+	sent, err := s.app.SendRequest(ctx, s.visitor(c), n)
+	if sent, err = made(s, ctx, sent, err); err == nil {
+		return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
+	}
 	var p *app.Problem
 	if errors.As(err, &p) && p.Kind == app.Invalid {
 		is := requestView{NewRequest: n, Errors: byField(p), HadFiles: len(n.Files)+len(n.Uploads) > 0}
 		return s.showRequest(c, fiber.StatusUnprocessableEntity, is)
 	}
-	if err != nil {
-		return err
+	return err
+}
+
+// printOfRequest tells one request from another.
+func printOfRequest(n app.NewRequest) string {
+	uploads := slices.Clone(n.Files)
+	for _, key := range slices.Sorted(maps.Keys(n.Uploads)) {
+		uploads = append(uploads, n.Uploads[key])
 	}
-	return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
+	n.Files, n.Uploads = nil, nil
+	return fmt.Sprintf("%+v ", n) + printOfFiles(uploads)
+}
+
+func printOfFiles(files []form.Upload) string {
+	var print strings.Builder
+	for _, f := range files {
+		fmt.Fprintf(&print, "%q %x ", f.Name, sha256.Sum256(f.Content))
+	}
+	return print.String()
+}
+
+// made keeps what came of a form that was sent, or gives what came of it before.
+func made[T any](s *server, ctx context.Context, came T, err error) (T, error) {
+	var before *app.MadeBefore
+	switch {
+	case err == nil:
+		err = s.app.Came(ctx, came)
+	case errors.As(err, &before):
+		err = s.app.WhatCame(ctx, &came)
+	}
+	return came, err
 }
 
 // byField gives the first thing that is wrong with each field.
@@ -205,7 +240,8 @@ func (s *server) addToRequest(c *fiber.Ctx) error {
 			return err
 		}
 	}
-	err := s.app.AddToRequest(c.UserContext(), s.visitor(c), c.Params("key"), text, files)
+	ctx := app.Once(c.UserContext(), c.FormValue("again"), "reply", c.Params("key"), text, printOfFiles(files))
+	_, err := made(s, ctx, true, s.app.AddToRequest(ctx, s.visitor(c), c.Params("key"), text, files))
 	var p *app.Problem
 	if errors.As(err, &p) && p.Kind == app.Invalid {
 		return s.showFollowed(c, fiber.StatusUnprocessableEntity, followedView{Typed: text, Errors: byField(p)})

@@ -3,9 +3,15 @@ package http
 import (
 	"context"
 	"crypto/rand"
+	"crypto/sha256"
 	"encoding/hex"
+	"encoding/json"
 	"errors"
+	"fmt"
+	"log/slog"
+	"reflect"
 	"regexp"
+	"slices"
 	"strings"
 	"time"
 
@@ -33,6 +39,7 @@ const (
 	placeKey   contextKey = "place"
 	tokenKey   contextKey = "token"
 	browserKey contextKey = "browser"
+	againKey   contextKey = "again"
 )
 
 // crawler knows programs by the general words they use of themselves.
@@ -48,6 +55,9 @@ func (s *server) identify(c *fiber.Ctx) error {
 	token := c.Cookies(staffCookie)
 	ctx = context.WithValue(ctx, tokenKey, token)
 	ctx = context.WithValue(ctx, browserKey, c.Cookies(browserCookie))
+	if key := c.Get(againHeader); key != "" && c.Method() == fiber.MethodPost {
+		ctx = context.WithValue(ctx, againKey, again{s.app, key})
+	}
 	signed := false
 	if token != "" {
 		staff, err := s.app.StaffOf(ctx, token)
@@ -75,9 +85,7 @@ func (s *server) identify(c *fiber.Ctx) error {
 func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 	v := app.Visitor{Key: c.Cookies(visitorCookie), Preview: staff && c.Cookies(countedCookie) == "", Crawler: crawler.MatchString(c.Get("User-Agent"))}
 	if len(v.Key) != 32 && !v.Crawler {
-		raw := make([]byte, 16)
-		_, _ = rand.Read(raw) // never fails, by its documentation
-		v.Key = hex.EncodeToString(raw)
+		v.Key = newKey()
 		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
 	}
 	site, err := s.askedFor(c)
@@ -151,6 +159,59 @@ func staffOf(ctx context.Context) (app.Staff, error) {
 	return app.Staff{}, &app.Problem{Kind: app.NotSigned, Detail: "Sign in first. If you were signed in, the session has ended."}
 }
 
+// againHeader carries a key that a client makes for what it may send again.
+const againHeader = "Idempotency-Key"
+
+// again is a key under which something is done once.
+type again struct {
+	app *app.App
+	key string
+}
+
+// doOnce does what was asked for, unless it was done before under the request's key: then it
+// gives what came of it.
+func doOnce[I, O any](ctx context.Context, who string, op huma.Operation, in *I, handle func(context.Context, *I) (*O, error)) (*O, error) {
+	a, ok := ctx.Value(againKey).(again)
+	if !ok {
+		return handle(ctx, in)
+	}
+	sent, err := printOf(in)
+	if err != nil {
+		return handle(ctx, in)
+	}
+	ctx = app.Once(ctx, a.key, who, op.OperationID, sent)
+	out, err := handle(ctx, in)
+	var before *app.MadeBefore
+	switch {
+	case err == nil:
+		if err := a.app.Came(ctx, out); err != nil {
+			slog.Warn("what came of a request could not be kept", "operation", op.OperationID, "error", err)
+		}
+	case errors.As(err, &before):
+		out = new(O)
+		err = a.app.WhatCame(ctx, &out)
+	}
+	return out, err
+}
+
+// printOf tells one input from another; of a file, by its content's hash.
+func printOf[I any](in *I) (string, error) {
+	copied := *in
+	if raw := reflect.ValueOf(&copied).Elem().FieldByName("RawBody"); raw.IsValid() && raw.CanSet() {
+		sum := sha256.Sum256(raw.Bytes())
+		raw.SetBytes(sum[:])
+	}
+	print, err := json.Marshal(copied)
+	return string(print), err
+}
+
+// newKey gives 128 random bits in letters.
+func newKey() string {
+	raw := make([]byte, 16)
+	_, _ = rand.Read(raw) // never fails, by its documentation
+	return hex.EncodeToString(raw)
+}
+
 // staffCall registers an operation that only staff can call.
 func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, app.Staff, *I) (*O, error)) {
 	op.Tags = append(op.Tags, "staff")
@@ -160,17 +221,26 @@ func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Co
 		if err != nil {
 			return nil, answer(err)
 		}
-		out, err := handle(ctx, who, in)
+		out, err := doOnce(ctx, fmt.Sprintf("staff:%d", who.ID), op, in, func(ctx context.Context, in *I) (*O, error) { return handle(ctx, who, in) })
 		return out, answer(err)
 	})
 }
+
+// saidOnce are the operations that anybody can call and that make something each time.
+var saidOnce = []string{"start-chat", "do-say"}
 
 // publicCall registers an operation that anybody can call.
 func publicCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, *I) (*O, error)) {
 	op.Tags = append(op.Tags, "public")
 	op.Errors = append(op.Errors, 404, 409, 422, 429)
 	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {
-		out, err := handle(ctx, in)
+		var out *O
+		var err error
+		if slices.Contains(saidOnce, op.OperationID) {
+			out, err = doOnce(ctx, "", op, in, handle)
+		} else {
+			out, err = handle(ctx, in)
+		}
 		return out, answer(err)
 	})
 }

@@ -63,6 +63,16 @@ type KnownBrowser struct {
 	SeenAt    time.Time
 }
 
+// Made says that something was made under a key that its client made, and what came of it.
+type Made struct {
+	Key    []byte `gorm:"primaryKey"`
+	At     time.Time
+	Result json.RawMessage `gorm:"type:jsonb"`
+}
+
+// TableName is short.
+func (Made) TableName() string { return "made" }
+
 // PasswordLink lets whoever holds it set a new password, once.
 type PasswordLink struct {
 	TokenHash  []byte `gorm:"primaryKey"`
@@ -429,7 +439,7 @@ type JobChange struct {
 
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
-	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}, &Category{}, &Article{}, &Edition{}, &Revision{},
+	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}, &Made{}, &Category{}, &Article{}, &Edition{}, &Revision{},
 		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
 		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Writer{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
 }

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { call, Refused, Unreachable, type Problem } from './client'
+import { call, Refused, send, Unreachable, type Problem } from './client'
 
 const answered = (status: number, error?: Partial<Problem>) =>
   call(
@@ -35,4 +35,62 @@ test('a refusal says what is wrong, with words of its own or without', async () 
   expect((said as Refused).kind).toBe('invalid')
   expect((said as Refused).field('title')).toBe('This is missing.')
   expect(await answered(404)).toBeInstanceOf(Refused)
+})
+
+/** A line over which some requests, and some answers, are lost; the server does each key once. */
+function badLine(lost: ('request' | 'answer' | 'gateway' | '')[]) {
+  const done = new Map<string, number>()
+  const keys: string[] = []
+  globalThis.fetch = (async (request: Request) => {
+    const fate = lost.shift() ?? ''
+    const key = request.headers.get('Idempotency-Key') ?? ''
+    keys.push(key)
+    if (fate === 'request') throw new TypeError('no line')
+    if (fate === 'gateway') return new Response('', { status: 503 })
+    if (!done.has(key)) done.set(key, done.size + 1)
+    if (fate === 'answer') throw new TypeError('no answer')
+    return Response.json({ number: done.get(key) })
+  }) as typeof fetch
+  return { done, keys }
+}
+const posted = (text: string) => new Request('http://x.example/api/chat', { method: 'POST', body: text })
+const quick = [1, 1, 1]
+
+test('what is sent again by itself goes under one key, and is done once', async () => {
+  const real = globalThis.fetch
+  try {
+    const line = badLine(['request', 'answer', 'gateway', ''])
+    expect(await (await send(posted('hello'), quick)).json()).toEqual({ number: 1 })
+    expect(new Set(line.keys).size).toBe(1)
+    expect(line.keys.length).toBe(4)
+    expect(await (await send(posted('hello'), quick)).json()).toEqual({ number: 2 }) // said once more, on purpose
+  } finally {
+    globalThis.fetch = real
+  }
+})
+
+test('who tries again by hand what was given up goes on under its key', async () => {
+  const real = globalThis.fetch
+  try {
+    const line = badLine(['answer', 'request', 'request', 'request', '', ''])
+    await expect(send(posted('are you there'), quick)).rejects.toThrow()
+    expect(await (await send(posted('are you there'), quick)).json()).toEqual({ number: 1 })
+    expect(line.done.size).toBe(1)
+    expect(await (await send(posted('something else'), quick)).json()).toEqual({ number: 2 })
+  } finally {
+    globalThis.fetch = real
+  }
+})
+
+test('what only reads, and what replaces, is sent as it is', async () => {
+  const real = globalThis.fetch
+  try {
+    for (const method of ['GET', 'PUT', 'DELETE']) {
+      const line = badLine(['request'])
+      await expect(send(new Request('http://x.example/', { method }), quick)).rejects.toThrow()
+      expect(line.keys).toEqual([''])
+    }
+  } finally {
+    globalThis.fetch = real
+  }
 })

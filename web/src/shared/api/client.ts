@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { newKey } from '../key'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -27,7 +28,43 @@ export class Unreachable extends Error {
   }
 }
 
-export const api = createClient<paths>({ baseUrl: '' })
+/** How long is waited before something is sent again whose answer did not come, in milliseconds. */
+const pauses = [400, 1200, 2600]
+
+/** The keys of what was given up without an answer: whoever tries the same again goes on with them. */
+const unanswered = new Map<string, string>()
+const printOf = async (request: Request) => `${request.url}\n${await request.clone().text()}`
+
+/**
+ * Sends a request. What makes something goes under a key, and is sent again by itself when no answer
+ * came, or only that of something in front of the server: under one key it is done once.
+ */
+export async function send(request: Request, wait = pauses): Promise<Response> {
+  if (request.method !== 'POST') return fetch(request)
+  const spare = request.clone()
+  const before = unanswered.size ? unanswered.get(await printOf(spare)) : undefined
+  const key = before ?? newKey()
+  for (let tries = 0; ; tries++) {
+    const attempt = spare.clone()
+    attempt.headers.set('Idempotency-Key', key)
+    try {
+      const answer = await fetch(attempt)
+      if (![502, 503, 504].includes(answer.status)) {
+        if (before) unanswered.delete(await printOf(spare))
+        return answer
+      }
+      if (tries === wait.length) return answer
+    } catch (error) {
+      if (request.signal.aborted || tries === wait.length) {
+        unanswered.set(await printOf(spare), key)
+        throw error
+      }
+    }
+    await new Promise((done) => setTimeout(done, wait[tries]))
+  }
+}
+
+export const api = createClient<paths>({ baseUrl: '', fetch: (request) => send(request) })
 
 interface Answer<T> {
   data?: T
