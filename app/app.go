@@ -38,7 +38,7 @@ type App struct {
 
 	name        string // of the company
 	address     string // at which people reach the application, for mail
-	mailServer  string
+	mail        MailServer
 	mailFrom    string
 	linkChecker string
 	passwords   *argon2id.Params
@@ -64,7 +64,7 @@ type Config struct {
 	Name     string           // of the company: what a new library's main help centre is called
 
 	Address     string           // at which people reach the application, such as https://help.wrenmoor.example; for mail
-	MailServer  string           // host and port that take mail by SMTP; "" sends none
+	Mail        MailServer       // that takes mail by SMTP
 	MailFrom    string           // the address that mail comes from
 	Idle        bool             // it does nothing by itself: for commands, and for loading
 	Passwords   *argon2id.Params // how dear a password is to guess; nil for the usual. Tests make it cheap
@@ -83,7 +83,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 		return nil, err
 	}
 	a := &App{db: db, steady: steady, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
-		mailServer: c.MailServer, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
+		mail: c.Mail, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
 	a.pictures = newPictureDesk()
 	a.looks = make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0))
 	if a.passwords = c.Passwords; a.passwords == nil {

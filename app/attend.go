@@ -48,7 +48,7 @@ func (a *App) keepTime(ctx context.Context) {
 // attend does the chores and sends mail, until the context ends.
 func (a *App) attend(ctx context.Context) {
 	chores := []chore{
-		{"mail news", 5 * time.Second, func(ctx context.Context) error { return a.transaction(ctx, a.mailNews) }},
+		{"mail news", 5 * time.Second, a.MailNews},
 		{"end interim articles", time.Minute, a.EndInterim},
 		{"recheck", 10 * time.Minute, a.TendRechecks},
 		{"outside links", time.Minute, a.CheckOutside},
@@ -68,7 +68,7 @@ func (a *App) attend(ctx context.Context) {
 			}
 		}
 		for ctx.Err() == nil {
-			if more, err := a.postOne(ctx); err != nil || !more {
+			if more, err := a.postSome(ctx); err != nil || !more {
 				break
 			}
 		}

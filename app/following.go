@@ -80,15 +80,25 @@ func (a *App) whose(db *gorm.DB, v Visitor, key string) (store.Conversation, err
 	return store.Conversation{}, problem(NotFound, "There is no such conversation.")
 }
 
-// mailReceipt tells who sent a request that it is here, and how to follow it.
+// mailReceipt tells who sent a request that it is here, and how to follow it. Of requests that
+// anybody can send, one address hears only so often.
 func (a *App) mailReceipt(tx *gorm.DB, c store.Conversation) error {
-	return a.mailCustomer(tx, c, "We have your request "+*c.Reference,
+	if c.CustomerID == nil && c.Address != "" {
+		if enough, err := a.confirmed(tx, c.Address); err != nil || enough {
+			return err
+		}
+	}
+	return a.mailCustomerOf(tx, mailConfirmation, c, "We have your request "+*c.Reference,
 		"We have your request “"+c.Subject+"”. Its number is "+*c.Reference+".\n\nA person reads it and answers; we write to you when they have.")
 }
 
 // mailCustomer writes to who sent a request, with the link that opens it. What was
 // sent without an address is only followed on its page.
 func (a *App) mailCustomer(tx *gorm.DB, c store.Conversation, subject, text string) error {
+	return a.mailCustomerOf(tx, "", c, subject, text)
+}
+
+func (a *App) mailCustomerOf(tx *gorm.DB, kind string, c store.Conversation, subject, text string) error {
 	if c.Address == "" || c.Kind != store.Request || c.Rehearsal {
 		return nil
 	}
@@ -100,7 +110,7 @@ func (a *App) mailCustomer(tx *gorm.DB, c store.Conversation, subject, text stri
 	if a.address != "" {
 		body += "\nRead it, add to it or reopen it here:\n" + a.address + "/help/requests/" + key + "\n"
 	}
-	return a.sendMail(tx, c.Address, subject, body)
+	return a.sendMailOf(tx, kind, c.Address, subject, body)
 }
 
 // RequestLine is one of a customer's requests.

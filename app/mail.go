@@ -3,101 +3,198 @@ package app
 import (
 	"bytes"
 	"context"
+	"crypto/tls"
+	"crypto/x509"
+	"errors"
 	"fmt"
+	"io"
 	"log/slog"
 	"net"
-	"net/smtp"
+	"strings"
+	"sync"
 	"time"
 
 	"github.com/emersion/go-message/mail"
+	"github.com/emersion/go-sasl"
+	"github.com/emersion/go-smtp"
 	"gorm.io/gorm"
 
+	"hermeneus/core/role"
 	"hermeneus/store"
 )
+
+// The ways of talking to a mail server.
+const (
+	MailPlain    = ""         // as it is: on one's own machine
+	MailStartTLS = "starttls" // begins plain and goes on encrypted (RFC 3207)
+	MailTLS      = "tls"      // encrypted from the start (RFC 8314)
+)
+
+// MailServer is where mail is handed in.
+type MailServer struct {
+	Address  string // host and port; "" sends none
+	Security string // MailPlain, MailStartTLS or MailTLS
+	User     string // to sign in with, "" for not at all
+	Password string
+	Roots    *x509.CertPool // whose certificates are trusted; nil for the machine's
+}
+
+// What mails are for, as far as that matters for sending them.
+const mailConfirmation = "confirmation" // that a request is here, to whoever it says sent it
 
 // sendMail puts a mail into the queue, with the transaction. It is sent once that
 // commits, by whichever instance is free.
 func (a *App) sendMail(tx *gorm.DB, address, subject, body string) error {
-	now := a.now()
-	return tx.Create(&store.Mail{MadeAt: now, Address: address, Subject: subject, Body: body, NextAt: now}).Error
+	return a.sendMailOf(tx, "", address, subject, body)
 }
 
-// How often a mail is tried, and how long a server is waited for.
+func (a *App) sendMailOf(tx *gorm.DB, kind, address, subject, body string) error {
+	now := a.now()
+	return tx.Create(&store.Mail{MadeAt: now, Address: address, Subject: subject, Body: body, NextAt: now, Kind: kind}).Error
+}
+
+// confirmationsInHour is how many confirmations one address gets in an hour from forms that
+// anybody can send: more would be somebody else's doing.
+const confirmationsInHour = 3
+
+// confirmed reports whether an address had as many confirmations lately as it gets.
+func (a *App) confirmed(tx *gorm.DB, address string) (bool, error) {
+	address = strings.ToLower(address)
+	if err := tx.Exec(`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`, "confirmation "+address).Error; err != nil {
+		return false, err
+	}
+	var lately int
+	err := tx.Raw(`SELECT count(*) FROM mails WHERE lower(address) = ? AND kind = ? AND made_at > ?`,
+		address, mailConfirmation, a.now().Add(-time.Hour)).Scan(&lately).Error
+	return lately >= confirmationsInHour, err
+}
+
+// How mail is sent: so many at a time, each tried so often, a server waited for so long.
 const (
-	mailTries   = 12
-	mailTimeout = 15 * time.Second
+	mailsAtATime = 4
+	mailTries    = 12
+	mailTimeout  = 20 * time.Second
+	mailLease    = 5 * time.Minute // after which another instance takes a mail whose sender went away
 )
 
-// postOne sends the mail that has waited longest. It reports whether there was one.
-// The row is locked meanwhile, so that no other instance sends it too.
-func (a *App) postOne(ctx context.Context) (bool, error) {
-	if a.mailServer == "" {
+// postSome sends the mails that have waited longest, several at a time. It reports whether
+// there were any. Each is taken first, for a while, so that no other instance sends it too.
+func (a *App) postSome(ctx context.Context) (bool, error) {
+	if a.mail.Address == "" {
 		return false, nil
 	}
-	found := false
-	err := a.transaction(ctx, func(tx *gorm.DB) error {
-		var row store.Mail
-		err := tx.Raw(`SELECT * FROM mails WHERE sent_at IS NULL AND next_at <= ? AND tries < ? ORDER BY next_at, id LIMIT 1 FOR UPDATE SKIP LOCKED`, a.now(), mailTries).Scan(&row).Error
-		if err != nil || row.ID == 0 {
+	now := a.now()
+	var rows []store.Mail
+	err := a.db.WithContext(ctx).Raw(`UPDATE mails SET tries = tries + 1, next_at = ? WHERE id IN (
+			SELECT id FROM mails WHERE sent_at IS NULL AND failed_at IS NULL AND next_at <= ? ORDER BY next_at, id LIMIT ? FOR UPDATE SKIP LOCKED)
+		RETURNING *`, now.Add(mailLease), now, mailsAtATime).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return false, err
+	}
+	var posting sync.WaitGroup
+	failures := make([]error, len(rows))
+	for i, row := range rows {
+		posting.Go(func() { failures[i] = a.posted(ctx, row, a.post(ctx, row)) })
+	}
+	posting.Wait()
+	return true, errors.Join(failures...)
+}
+
+// posted keeps what came of trying to send a mail.
+func (a *App) posted(ctx context.Context, row store.Mail, failure error) error {
+	now := a.now()
+	if failure == nil {
+		row.Fault, row.SentAt = "", &now
+		return a.db.WithContext(ctx).Save(&row).Error
+	}
+	slog.Warn("a mail could not be sent", "mail", row.ID, "tries", row.Tries, "error", failure)
+	row.Fault, row.NextAt = failure.Error(), now.Add(time.Duration(1<<min(row.Tries, 10))*15*time.Second)
+	var said *smtp.SMTPError
+	forGood := errors.As(failure, &said) && said.Code >= 500 && said.Code != 530 && said.Code != 535 // no matter of signing in
+	if !forGood && row.Tries < mailTries {
+		return a.db.WithContext(ctx).Save(&row).Error
+	}
+	row.FailedAt = &now
+	return a.transaction(ctx, func(tx *gorm.DB) error {
+		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		found = true
-		now := a.now()
-		row.Tries++
-		if err := a.post(row); err != nil {
-			slog.Warn("a mail could not be sent", "mail", row.ID, "tries", row.Tries, "error", err)
-			row.Fault, row.NextAt = err.Error(), now.Add(time.Duration(1<<min(row.Tries, 10))*15*time.Second)
-		} else {
-			row.Fault, row.SentAt = "", &now
-		}
-		return tx.Save(&row).Error
+		return a.tellMailFailed(tx, row)
 	})
-	return found, err
+}
+
+// tellMailFailed tells administrators of a mail that nobody gets: at most one piece of unread
+// news in an hour, which counts them.
+func (a *App) tellMailFailed(tx *gorm.DB, row store.Mail) error {
+	since := a.now().Add(-time.Hour)
+	if err := tx.Exec(`DELETE FROM news WHERE kind = ? AND at > ? AND read_at IS NULL AND mailed_at IS NULL`, NewsMailFailed, since).Error; err != nil {
+		return err
+	}
+	var lately int
+	if err := tx.Raw(`SELECT count(*) FROM mails WHERE failed_at > ?`, since).Scan(&lately).Error; err != nil {
+		return err
+	}
+	crew, err := readCrew(tx)
+	if err != nil {
+		return err
+	}
+	text := fmt.Sprintf("A mail to %s was given up: %s", row.Address, row.Fault)
+	if lately > 1 {
+		text = fmt.Sprintf("%d mails were given up within the hour; the last to %s: %s", lately, row.Address, row.Fault)
+	}
+	return a.tell(tx, NewsMailFailed, crew.with(role.Administrator), text, "")
 }
 
 // post hands a mail to the server, as plain text in UTF-8 (RFC 5322).
-func (a *App) post(row store.Mail) error {
+func (a *App) post(ctx context.Context, row store.Mail) error {
 	text, err := a.compose(row)
 	if err != nil {
 		return err
 	}
-	ctx, cancel := context.WithTimeout(context.Background(), mailTimeout)
-	defer cancel()
-	var dialer net.Dialer
-	conn, err := dialer.DialContext(ctx, "tcp", a.mailServer)
+	client, err := a.mail.open(ctx)
 	if err != nil {
 		return err
 	}
-	defer func() { _ = conn.Close() }()
-	deadline, _ := ctx.Deadline()
-	if err := conn.SetDeadline(deadline); err != nil {
+	defer func() { _ = client.Close() }()
+	if err := client.SendMail(a.mailFrom, []string{row.Address}, bytes.NewReader(text)); err != nil {
 		return err
 	}
-	host, _, err := net.SplitHostPort(a.mailServer)
+	_ = client.Quit() // it has the mail
+	return nil
+}
+
+// open connects to the server, encrypted and signed in as the settings say.
+func (s MailServer) open(ctx context.Context) (*smtp.Client, error) {
+	host, _, err := net.SplitHostPort(s.Address)
 	if err != nil {
-		return err
+		return nil, fmt.Errorf("the address of the mail server: %w", err)
 	}
-	client, err := smtp.NewClient(conn, host)
+	secure := &tls.Config{ServerName: host, RootCAs: s.Roots, MinVersion: tls.VersionTLS12}
+	dialer := net.Dialer{Timeout: mailTimeout}
+	var line net.Conn
+	if s.Security == MailTLS {
+		line, err = (&tls.Dialer{NetDialer: &dialer, Config: secure}).DialContext(ctx, "tcp", s.Address)
+	} else {
+		line, err = dialer.DialContext(ctx, "tcp", s.Address)
+	}
 	if err != nil {
-		return err
+		return nil, err
 	}
-	if err := client.Mail(a.mailFrom); err != nil {
-		return err
+	client := smtp.NewClient(line)
+	if s.Security == MailStartTLS {
+		if client, err = smtp.NewClientStartTLS(line, secure); err != nil {
+			_ = line.Close()
+			return nil, err
+		}
 	}
-	if err := client.Rcpt(row.Address); err != nil {
-		return err
+	client.CommandTimeout, client.SubmissionTimeout = mailTimeout, 3*mailTimeout
+	if s.User != "" {
+		if err := client.Auth(sasl.NewPlainClient("", s.User, s.Password)); err != nil {
+			_ = client.Close()
+			return nil, fmt.Errorf("signing in to the mail server: %w", err)
+		}
 	}
-	w, err := client.Data()
-	if err != nil {
-		return err
-	}
-	if _, err := w.Write(text); err != nil {
-		return err
-	}
-	if err := w.Close(); err != nil {
-		return err
-	}
-	return client.Quit()
+	return client, nil
 }
 
 func (a *App) compose(row store.Mail) ([]byte, error) {
@@ -114,8 +211,20 @@ func (a *App) compose(row store.Mail) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	if _, err := w.Write([]byte(row.Body)); err != nil {
+	if _, err := io.WriteString(w, row.Body); err != nil {
 		return nil, err
 	}
 	return out.Bytes(), w.Close()
 }
+
+// PostMail sends what waits to be sent, as instances that are not idle do by themselves.
+func (a *App) PostMail(ctx context.Context) error {
+	for {
+		if more, err := a.postSome(ctx); err != nil || !more {
+			return err
+		}
+	}
+}
+
+// MailNews puts unread news into mails, likewise.
+func (a *App) MailNews(ctx context.Context) error { return a.transaction(ctx, a.mailNews) }

@@ -26,6 +26,7 @@ const (
 	NewsChanged     = "changed"     // of what one follows
 	NewsStuck       = "stuck"
 	NewsHandedOver  = "handed_over"
+	NewsMailFailed  = "mail_failed"
 )
 
 // NewsKinds lists the kinds in the order in which they are shown, with what each
@@ -40,6 +41,7 @@ var NewsKinds = []NewsKind{
 	{NewsChanged, "An article I follow changed"},
 	{NewsHandedOver, "Somebody’s articles became mine"},
 	{NewsStuck, "Nobody can pass a gate (administrators)"},
+	{NewsMailFailed, "A mail was given up (administrators)"},
 }
 
 // NewsKind is one sort of news.
@@ -253,7 +255,11 @@ func (a *App) mailNews(tx *gorm.DB) error {
 		if err := a.sendMail(tx, p.Email, newsSubject(rows), a.newsBody(p.Name, rows)); err != nil {
 			return err
 		}
-		if err := tx.Exec(`UPDATE news SET mailed_at = ? WHERE staff_id = ? AND mailed_at IS NULL`, now, p.ID).Error; err != nil {
+		told := make(pq.Int64Array, len(rows)) // what comes meanwhile, and what is not for mail, stays as it is
+		for i, r := range rows {
+			told[i] = r.ID
+		}
+		if err := tx.Exec(`UPDATE news SET mailed_at = ? WHERE id = ANY(?)`, now, told).Error; err != nil {
 			return err
 		}
 	}

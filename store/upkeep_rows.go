@@ -210,6 +210,9 @@ type Mail struct {
 	Tries   int
 	NextAt  time.Time
 	Fault   string
+
+	Kind     string     // what it is for, as far as that matters for sending it
+	FailedAt *time.Time // when it was given up
 }
 
 // Chore is when something regular was last done.

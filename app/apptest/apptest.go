@@ -85,10 +85,16 @@ func begin(t testing.TB, idle bool) *World {
 }
 
 // Instance opens one more instance over the same database.
-func (w *World) Instance() *app.App {
+func (w *World) Instance() *app.App { return w.InstanceOf(func(*app.Config) {}) }
+
+// InstanceOf opens one with other settings.
+func (w *World) InstanceOf(other func(*app.Config)) *app.App {
 	w.T.Helper()
-	a, err := app.Open(w.Context, app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
-		Address: "http://help.wrenmoor.example", MailServer: w.Room.Address(), MailFrom: "help@wrenmoor.example", LinkChecker: w.checker, Passwords: cheap, Idle: w.idle})
+	c := app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
+		Address: "http://help.wrenmoor.example", Mail: app.MailServer{Address: w.Room.Address()}, MailFrom: "help@wrenmoor.example",
+		LinkChecker: w.checker, Passwords: cheap, Idle: w.idle}
+	other(&c)
+	a, err := app.Open(w.Context, c)
 	if err != nil {
 		w.T.Fatal(err)
 	}

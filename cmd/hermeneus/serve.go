@@ -33,6 +33,9 @@ var settings = []setting{
 	{"HERMENEUS_SAMPLE_SITE", "", "address and port to serve the sample member site on, which embeds the chat; empty for none"},
 	{"HERMENEUS_PUBLIC", "", "address at which people reach the application, for links, feeds and mail, such as https://help.example.org; default http:// and the address served on"},
 	{"HERMENEUS_MAIL", "", "host and port that take mail by SMTP; empty: no mail is sent, unless the stand-ins are served"},
+	{"HERMENEUS_MAIL_SECURITY", "", "starttls or tls; empty: mail goes to the server as it is"},
+	{"HERMENEUS_MAIL_USER", "", "to sign in to the mail server with; empty for not at all"},
+	{"HERMENEUS_MAIL_PASSWORD", "", "likewise"},
 	{"HERMENEUS_MAIL_FROM", "help@wrenmoor.example", "the address that mail comes from"},
 	{"HERMENEUS_LINK_CHECKER", "", "address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served"},
 	{"HERMENEUS_STAND_INS", "", "address and port to serve the simulated outside world on, a mail room and a link checker; empty for none"},
@@ -74,7 +77,11 @@ func config() (app.Config, error) {
 		return c, fmt.Errorf("HERMENEUS_ZONE: %w", err)
 	}
 	c.Zone, c.Name = zone, env("HERMENEUS_NAME")
-	c.MailServer, c.MailFrom, c.LinkChecker = env("HERMENEUS_MAIL"), env("HERMENEUS_MAIL_FROM"), env("HERMENEUS_LINK_CHECKER")
+	c.MailFrom, c.LinkChecker = env("HERMENEUS_MAIL_FROM"), env("HERMENEUS_LINK_CHECKER")
+	c.Mail = app.MailServer{Address: env("HERMENEUS_MAIL"), Security: env("HERMENEUS_MAIL_SECURITY"), User: env("HERMENEUS_MAIL_USER"), Password: env("HERMENEUS_MAIL_PASSWORD")}
+	if s := c.Mail.Security; s != app.MailPlain && s != app.MailStartTLS && s != app.MailTLS {
+		return c, fmt.Errorf("HERMENEUS_MAIL_SECURITY is neither empty nor starttls nor tls")
+	}
 	if c.Address = env("HERMENEUS_PUBLIC"); c.Address == "" {
 		c.Address = "http://" + env("HERMENEUS_ADDRESS")
 	}
@@ -175,8 +182,8 @@ func standIns(c *app.Config) (end func(), err error) {
 		return nil, fmt.Errorf("serving the stand-ins: %w", err)
 	}
 	go func() { _ = world.Listener(line) }()
-	if c.MailServer == "" {
-		c.MailServer = room.Address()
+	if c.Mail.Address == "" {
+		c.Mail.Address = room.Address()
 	}
 	if c.LinkChecker == "" {
 		c.LinkChecker = "http://" + address + "/check"
