@@ -54,6 +54,7 @@ func (a *App) attend(ctx context.Context) {
 		{"outside links", time.Minute, a.CheckOutside},
 		{"thin autosaves", time.Hour, a.ThinAutosaves},
 		{"unsent files", time.Hour, a.DropUnsent},
+		{"end what is old", time.Hour, a.EndOld},
 		{"confirmed questions", 10 * time.Minute, a.GatherConfirmed},
 		{"search reports", time.Minute, a.KeepSearchReports},
 	}

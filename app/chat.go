@@ -59,7 +59,7 @@ func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 			return asProblem(err, "live flow: the bot has nothing to say yet")
 		}
 		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Answers: json.RawMessage(`[]`), Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
-			BeganAt: now, Rehearsal: !v.counted(), State: json.RawMessage(`{}`)}
+			BeganAt: now, Rehearsal: v.Preview, State: json.RawMessage(`{}`)}
 		if v.Customer != nil {
 			c.CustomerID = &v.Customer.ID
 		}
@@ -162,7 +162,7 @@ func offeredRevision(db *gorm.DB, conversation int64, reference string) (int, er
 // as gives the visitor with the asker that the conversation began with, so that
 // signing in half-way does not tear a question apart.
 func as(v Visitor, c store.Conversation) Visitor {
-	v.as, v.Preview = c.Asker, v.Preview || c.Rehearsal
+	v.as, v.Preview, v.Crawler = c.Asker, v.Preview || c.Rehearsal, v.Crawler || c.Asker == nobody
 	return v
 }
 

@@ -62,6 +62,9 @@ func (v Visitor) Asker() string {
 	if v.as != "" {
 		return v.as
 	}
+	if v.Crawler {
+		return nobody
+	}
 	if v.Customer != nil {
 		return fmt.Sprintf("customer:%d", v.Customer.ID)
 	}
@@ -103,8 +106,14 @@ func (a *App) witnessAlone(v Visitor, channel outcome.Channel, items ...outcome.
 	return a.keeper.keep(a.evidenceOf(v.Asker(), channel, items))
 }
 
+// nobody is the asker of what is not counted.
+const nobody = "uncounted"
+
 // witnessOf keeps evidence of an asker.
 func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, items ...outcome.Evidence) error {
+	if asker == nobody {
+		return nil
+	}
 	now := a.now()
 	before, err := tracesOf(tx, now, asker)
 	if err != nil {

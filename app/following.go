@@ -173,7 +173,7 @@ func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (Followe
 		return out, err
 	}
 	if err := json.Unmarshal(c.Answers, &out.Answers); err != nil {
-		return out, fmt.Errorf("reading the answers of %s: %w", key, err)
+		return out, fmt.Errorf("reading the answers of conversation %d: %w", c.ID, err)
 	}
 	if out.Files, err = filesOf(db, c.ID); err != nil {
 		return out, err

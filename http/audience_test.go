@@ -171,7 +171,7 @@ func memberOf(s *site, key string) int64 {
 
 func TestCrawlersAreServedAndNotCounted(t *testing.T) {
 	s := open(t)
-	for _, agent := range []string{"ExampleBot/2.1 (+https://bot.example)", "Some-Spider/1.0", "archive-crawler"} {
+	for _, agent := range []string{"curl/8.5.0", "Go-http-client/2.0", "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) HeadlessChrome/141.0.0.0 Safari/537.36"} {
 		for _, path := range []string{"/help/search?q=bill", "/help/articles/A-0001", "/help", "/sitemap.xml"} {
 			s.cookies = map[string]string{}
 			if answer, _ := s.ask("GET", path, nil, "User-Agent", agent); answer.StatusCode != 200 {
@@ -219,5 +219,45 @@ func TestTooManyRequestsGetAFriendlyPage(t *testing.T) {
 	}
 	if answer, _ := s.ask("GET", "/help", nil, "Accept-Language", "de"); answer.Header.Get("Retry-After") == "" {
 		t.Error("it is not said when to come back")
+	}
+}
+
+// Who is taken for a crawler is helped like anybody, only not counted; and who has a telephone
+// with such a name is a person.
+func TestWhoIsTakenForACrawlerReachesAPerson(t *testing.T) {
+	s := open(t)
+	flow := `{"name": "Door", "start": "hello", "person": "person", "turns": [{"id": "hello", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "bye"}, {"id": "bye", "kind": "close", "text": "Hello."}]}`
+	flow = strings.Replace(flow, `"person": "person"`, `"person": "hello"`, 1)
+	_, err := s.PublishFlow(s.Context, s.crew.Publisher, app.FrontDoor, flow, 0)
+	s.Must(err)
+	telephone := "Mozilla/5.0 (Linux; Android 13; Fernbot 7 Build/TP1A) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36"
+	for i, agent := range []string{telephone, "curl/8.5.0"} {
+		s.cookies = map[string]string{}
+		answer, text := s.ask("POST", "/api/chat", nil, "User-Agent", agent)
+		if answer.StatusCode != 200 {
+			t.Fatalf("%s: %s %s", agent, answer.Status, text)
+		}
+		sent, _ := s.ask("POST", "/help/request", url.Values{"subject": {"A bill"}, "text": {"Why?"}, "address": {"wim@post.example"}}, "User-Agent", agent)
+		if sent.StatusCode != 303 {
+			t.Errorf("%s cannot send a request: %s", agent, sent.Status)
+		}
+		queue, err := s.Handoffs(s.Context, s.crew.Agent)
+		s.Must(err)
+		if len(queue) != 2*(i+1) {
+			t.Errorf("after %s there are %d before people", agent, len(queue))
+		}
+		for _, h := range queue[:1] {
+			s.Must(s.Accept(s.Context, s.crew.Agent, h.Reference))
+			s.Must(s.Reply(s.Context, s.crew.Agent, h.Reference, app.AgentReply{Text: "Hello."}))
+		}
+	}
+	items, err := s.Evidence(s.Context)
+	s.Must(err)
+	askers := map[string]bool{}
+	for _, e := range items {
+		askers[e.Asker] = true
+	}
+	if len(askers) != 1 || len(items) == 0 {
+		t.Errorf("%d items of evidence of %v", len(items), askers)
 	}
 }

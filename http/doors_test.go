@@ -164,7 +164,7 @@ func TestCookiesAreKeptFromPrograms(t *testing.T) {
 			t.Errorf("%+v", c)
 		}
 	}
-	if answer, _ := s.ask("GET", "/help", nil, "User-Agent", "ExampleBot/1.0"); len(answer.Cookies()) != 0 {
+	if answer, _ := s.ask("GET", "/help", nil, "User-Agent", "curl/8.5.0"); len(answer.Cookies()) != 0 {
 		t.Error("a crawler got a key")
 	}
 }

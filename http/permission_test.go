@@ -40,7 +40,7 @@ var mayCall = map[string][]role.Role{
 	"do-rename-group": {role.Administrator}, "do-reply": {role.Agent}, "do-reply-to-comment": {role.Author, role.Reviewer, role.Publisher},
 	"do-resolve-comment": {role.Author, role.Reviewer, role.Publisher}, "do-restore": {role.Author}, "do-retire-request-kind": {role.Administrator},
 	"do-send-customer-password-link": {role.Administrator}, "do-send-password-link": {role.Administrator},
-	"do-set-category-picture": {role.Author, role.Publisher, role.Administrator}, "do-set-notice": {role.Publisher, role.Administrator},
+	"do-set-category-picture": {role.Author, role.Publisher, role.Administrator}, "do-set-keeping": {role.Administrator}, "read-keeping": role.All, "do-set-notice": {role.Publisher, role.Administrator},
 	"do-set-properties": {role.Author, role.Publisher}, "do-set-recheck-rule": {role.Administrator}, "do-set-reviewing": {role.Administrator},
 	"do-set-weights": {role.Publisher, role.Administrator}, "do-solve-known-problem": {role.Author, role.Publisher},
 	"do-still-true": {role.Author, role.Reviewer, role.Publisher}, "do-take-over": {}, // publishers, if they may write besides

@@ -44,6 +44,8 @@ type server struct {
 	closing context.Context
 	proxies []netip.Prefix
 	lines   lines
+
+	crawlers *crawlers
 }
 
 // Server is a running door.
@@ -62,12 +64,16 @@ func New(a *app.App, options Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
+	crawlers, err := loadCrawlers()
+	if err != nil {
+		return nil, err
+	}
 	proxies, err := proxiesOf(options.Proxies)
 	if err != nil {
 		return nil, fmt.Errorf("reading the list of trusted proxies: %w", err)
 	}
 	closing, stop := context.WithCancel(context.Background())
-	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing, proxies: proxies}
+	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing, proxies: proxies, crawlers: crawlers}
 	f := fiber.New(fiber.Config{
 		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: mostLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true, ReadBufferSize: headLimit, Immutable: true,
 		EnableTrustedProxyCheck: true, TrustedProxies: options.Proxies,
@@ -208,7 +214,8 @@ func (s *server) failed(c *fiber.Ctx, err error) (answered error) {
 		p = plainProblem(fiberError.Code, fiberError.Message)
 	}
 	if p.Status >= 500 {
-		slog.Error("a request failed", "path", c.Path(), "error", err)
+		// By its pattern: an address may hold a token.
+		slog.Error("a request failed", "method", c.Method(), "route", c.Route().Path, "error", err)
 	}
 	if strings.HasPrefix(c.Path(), "/api/") || strings.HasPrefix(c.Path(), "/files/") {
 		return c.Status(p.Status).JSON(p, "application/problem+json")

@@ -10,7 +10,6 @@ import (
 	"fmt"
 	"log/slog"
 	"reflect"
-	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -41,9 +40,6 @@ const (
 	browserKey contextKey = "browser"
 	againKey   contextKey = "again"
 )
-
-// crawler knows programs by the general words they use of themselves.
-var crawler = regexp.MustCompile(`(?i)bot\b|crawl|spider|slurp|fetcher|monitor|headlesscheck|preview`)
 
 // identify finds out who makes a request, and keeps it with the request.
 func (s *server) identify(c *fiber.Ctx) error {
@@ -83,7 +79,7 @@ func (s *server) identify(c *fiber.Ctx) error {
 
 // visit makes out the visitor, and gives a new one a key.
 func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
-	v := app.Visitor{Key: c.Cookies(visitorCookie), Preview: staff && c.Cookies(countedCookie) == "", Crawler: crawler.MatchString(c.Get("User-Agent"))}
+	v := app.Visitor{Key: c.Cookies(visitorCookie), Preview: staff && c.Cookies(countedCookie) == "", Crawler: s.crawlers.is(c.Get("User-Agent"))}
 	if len(v.Key) != 32 && !v.Crawler {
 		v.Key = newKey()
 		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))

@@ -348,4 +348,10 @@ func (s *server) newsAPI(api huma.API) {
 	staffCall(api, op("PUT", "/api/staff/recheck-rule", "do-set-recheck-rule", "Change that"), func(ctx context.Context, who app.Staff, in *body[map[string]int]) (*none, error) {
 		return nil, s.app.SetRecheckBase(ctx, who, in.Body)
 	})
+	staffCall(api, op("GET", "/api/staff/keeping", "read-keeping", "For how many days things are kept"), func(ctx context.Context, _ app.Staff, _ *none) (*body[app.Keeping], error) {
+		return wrap(s.app.Keeping(ctx))
+	})
+	staffCall(api, op("PUT", "/api/staff/keeping", "do-set-keeping", "Change that"), func(ctx context.Context, who app.Staff, in *body[app.Keeping]) (*none, error) {
+		return nil, s.app.SetKeeping(ctx, who, in.Body)
+	})
 }

@@ -1,10 +1,21 @@
 import vue from '@vitejs/plugin-vue'
+import crawlers from 'crawler-user-agents'
 import { defineConfig } from 'vite'
 
 // Three programs with one build: staff, help centre and chat; and the line that
 // embeds the chat. The server finds them by the manifest.
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [
+    vue(),
+    {
+      // The server knows crawlers by this list, which is built into it.
+      name: 'crawlers',
+      generateBundle() {
+        const patterns = crawlers.map((c) => c.pattern)
+        this.emitFile({ type: 'asset', fileName: 'crawlers.json', source: JSON.stringify(patterns) })
+      },
+    },
+  ],
   build: {
     outDir: 'dist',
     emptyOutDir: true,

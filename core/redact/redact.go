@@ -20,12 +20,12 @@ var (
 	digits = regexp.MustCompile(`\+?\(?\d[\d\s()./-]{5,}\d`)
 )
 
-// Text gives the words with mail addresses, card numbers (13 to 19 digits that
+// Text gives the words with mail addresses, account numbers, card numbers (13 to 19 digits that
 // pass the Luhn check, ISO/IEC 7812-1) and phone numbers (10 to 15 digits that
 // begin with 0 or +, after ITU-T E.164) replaced. Other numbers, such as meter
 // readings and amounts, stay.
 func Text(words string) string {
-	words = mail.ReplaceAllString(words, Mail)
+	words = accounts(mail.ReplaceAllString(words, Mail))
 	return digits.ReplaceAllStringFunc(words, func(found string) string {
 		bare := strings.Map(func(r rune) rune {
 			if unicode.IsDigit(r) {

@@ -70,6 +70,25 @@ async function sendLink(p: Schemas['Person']) {
   )
 }
 
+const keeping = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/keeping')),
+)
+const kept = reactive({ mails: 30, news: 180, jobs: 90, reports: 730 })
+const keepingOf = [
+  { key: 'mails', label: 'Mails' },
+  { key: 'news', label: 'News' },
+  { key: 'jobs', label: 'Changes to many, imports, exports' },
+  { key: 'reports', label: 'Search reports' },
+] as const
+watch(keeping.value, (k) => k && Object.assign(kept, k))
+async function saveKeeping() {
+  await act(
+    () => call(api.PUT('/api/staff/keeping', { body: { ...kept } })),
+    'Changed; what is older ends within the hour',
+  )
+}
+
 async function saveHours() {
   await act(
     () => call(api.PUT('/api/staff/settings', { body: { return_window_hours: hours.value } })),
@@ -160,6 +179,20 @@ async function saveHours() {
             <InputNumber :id="`rule-${k.value}`" v-model:value="days[k.value]" :min="1" :max="3660" />
           </template>
           <Button html-type="submit" :loading="busy">Save days</Button>
+        </form>
+      </section>
+      <section v-if="keeping.value.value">
+        <h2>How long things are kept</h2>
+        <p class="faded">
+          In days. Texts, their revisions, the trail, conversations and evidence do not end by this. Until its
+          days are over, a change to many articles can be taken back, and an export fetched.
+        </p>
+        <form class="row" @submit.prevent="saveKeeping">
+          <template v-for="k in keepingOf" :key="k.key">
+            <label :for="`keep-${k.key}`">{{ k.label }}</label>
+            <InputNumber :id="`keep-${k.key}`" v-model:value="kept[k.key]" :min="1" :max="3660" />
+          </template>
+          <Button html-type="submit" :loading="busy">Save days kept</Button>
         </form>
       </section>
       <section>
