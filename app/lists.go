@@ -166,7 +166,7 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+sourceLanguage+`'), '') AS languages
 		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
 		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id ORDER BY chosen.n`,
-		append(append(args, PageSize, max(0, f.Page-1)*PageSize), today, today)...).Scan(&lines).Error
+		append(append(args, PageSize, skipped(f.Page)), today, today)...).Scan(&lines).Error
 	if err != nil {
 		return nil, 0, fmt.Errorf("listing articles: %w", err)
 	}
@@ -184,3 +184,9 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 func escapeLike(words string) string {
 	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(words)
 }
+
+// lastPage is as far as anybody pages.
+const lastPage = 1_000_000
+
+// skipped is how many entries stand on the pages before one.
+func skipped(page int) int { return (min(max(page, 1), lastPage) - 1) * PageSize }

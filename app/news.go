@@ -119,7 +119,7 @@ func (a *App) News(ctx context.Context, by Staff, kind string, page int) (NewsPa
 	}
 	out := NewsPage{Total: n.Total, Unread: n.Unread}
 	err = db.Raw(`SELECT id, at, kind, text, path, read_at FROM news WHERE staff_id = ? AND shown AND ? IN ('', kind) ORDER BY id DESC LIMIT ? OFFSET ?`,
-		by.ID, kind, PageSize, (max(page, 1)-1)*PageSize).Scan(&out.Items).Error
+		by.ID, kind, PageSize, skipped(page)).Scan(&out.Items).Error
 	return out, err
 }
 
@@ -132,7 +132,7 @@ func (a *App) UnreadNews(ctx context.Context, by Staff) (int, error) {
 
 // MarkNewsRead notes that somebody read one of their news; 0 for all of them.
 func (a *App) MarkNewsRead(ctx context.Context, by Staff, id int64) error {
-	return a.db.WithContext(ctx).Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ? = 0)`, a.now(), by.ID, id, id).Error
+	return a.db.WithContext(ctx).Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ?::bigint = 0)`, a.now(), by.ID, id, id).Error
 }
 
 // NewsWishes is what somebody wants to be told, and how.

@@ -212,7 +212,7 @@ func (a *App) Ledger(ctx context.Context, by Staff, f LedgerFilter) ([]LedgerLin
 	}
 	kept := slices.DeleteFunc(outcome.Within(questions, f.Period), func(q outcome.Question) bool { return !f.fits(q) })
 	slices.Reverse(kept)
-	from := min(len(kept), max(0, f.Page-1)*PageSize)
+	from := min(len(kept), skipped(f.Page))
 	lines := []LedgerLine{}
 	for _, q := range kept[from:min(len(kept), from+PageSize)] {
 		lines = append(lines, ledgerLine(q))

@@ -132,6 +132,8 @@ func inWords(err error, what string) (Problem, bool) {
 		return say(NotFound, "There is no such %s.", what)
 	case errors.Is(err, article.ErrTooLarge):
 		return say(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
+	case errors.Is(err, article.ErrTooDeep):
+		return say(TooLarge, "The elements of the text lie more than %d deep within each other. Take some of them away.", article.MaxDepth)
 	case errors.Is(err, search.ErrNoSuch):
 		return say(NotFound, "The search does not know this article: it is not live.")
 	case errors.Is(err, search.ErrTooLong):

@@ -142,7 +142,7 @@ func autosaveID(which string) (int64, bool) {
 }
 
 func number(s string) int64 {
-	n, err := strconv.ParseInt(s, 10, 64)
+	n, err := strconv.ParseInt(s, 10, 32)
 	if err != nil {
 		return -1
 	}

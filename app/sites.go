@@ -177,6 +177,13 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 		}
 		if s.Logo != "" {
 			hash := strings.TrimPrefix(s.Logo, article.FilePath)
+			var there bool
+			if err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM files WHERE hash = ?)`, hash).Scan(&there).Error; err != nil {
+				return err
+			}
+			if !there {
+				return invalid("logo", "Upload a picture.")
+			}
 			row.Logo = &hash
 		}
 		if err := tx.Save(&row).Error; err != nil {

@@ -89,7 +89,7 @@ func (a *App) Trail(ctx context.Context, by Staff, f TrailFilter) ([]TrailRow, i
 		return nil, 0, fmt.Errorf("counting the trail: %w", err)
 	}
 	list := []TrailRow{}
-	err = db.Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC LIMIT ? OFFSET ?`, append(args, PageSize, (max(f.Page, 1)-1)*PageSize)...).Scan(&list).Error
+	err = db.Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC LIMIT ? OFFSET ?`, append(args, PageSize, skipped(f.Page))...).Scan(&list).Error
 	return list, total, err
 }
 

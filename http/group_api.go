@@ -37,7 +37,7 @@ func (s *server) groupAPI(api huma.API) {
 	type looking struct {
 		GroupKey
 		Words string `query:"words" maxLength:"200"`
-		From  int    `query:"from" minimum:"0"`
+		From  int    `query:"from" minimum:"0" maximum:"1000000"`
 	}
 	staffCall(api, op("GET", "/api/staff/groups/{key}/members", "list-members", "The customers in a group"), func(ctx context.Context, who app.Staff, in *looking) (*body[list[app.Member]], error) {
 		return wrapList(s.app.Members(ctx, who, in.Key, in.Words, in.From))

@@ -87,7 +87,7 @@ type ArticleQuery struct {
 	Site     int64             `query:"site"`
 	Words    string            `query:"words" maxLength:"200"`
 	Sort     string            `query:"sort" enum:"title,-title,written,-written,owner,-owner,recheck,-recheck,state,-state"`
-	Page     int               `query:"page" minimum:"1" default:"1"`
+	Page     int               `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
 func (q ArticleQuery) filter() app.ArticleFilter {

@@ -221,7 +221,7 @@ type ledgerQuery struct {
 	Channel  outcome.Channel `query:"channel"`
 	Article  string          `query:"article"`
 	Words    string          `query:"words" maxLength:"200"`
-	Page     int             `query:"page" minimum:"1" default:"1"`
+	Page     int             `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
 func (s *server) figureAPI(api huma.API) {

@@ -256,7 +256,7 @@ type TrailQuery struct {
 	Who      int64  `query:"who" doc:"-1 for the program itself"`
 	Action   string `query:"action" maxLength:"60"`
 	Words    string `query:"words" maxLength:"200"`
-	Page     int    `query:"page" minimum:"1" default:"1"`
+	Page     int    `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
 func (s *server) trailFilter(q TrailQuery) (app.TrailFilter, error) {
@@ -283,7 +283,7 @@ func startOfDay(t time.Time) time.Time {
 func (s *server) newsAPI(api huma.API) {
 	type newsQuery struct {
 		Kind string `query:"kind" maxLength:"40"`
-		Page int    `query:"page" minimum:"1" default:"1"`
+		Page int    `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 	}
 	type unreadNews struct {
 		Unread int `json:"unread"`

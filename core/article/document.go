@@ -23,10 +23,14 @@ var ErrTooLarge = errors.New("the text is larger than 1 MB")
 const FilePath = "/files/"
 
 // Sanitise gives the text with everything removed that an article may not
-// hold. It returns ErrTooLarge, and nothing else, for a text over MaxBody.
+// hold. It returns ErrTooLarge for a text over MaxBody, ErrTooDeep for one over MaxDepth,
+// and no other error.
 func Sanitise(body string) (string, error) {
 	if len(body) > MaxBody {
 		return "", ErrTooLarge
+	}
+	if TooDeep(body) {
+		return "", ErrTooDeep
 	}
 	return policy.Sanitize(body), nil
 }

@@ -17,7 +17,13 @@ const (
 	MaxFiles     = 20_000
 	MaxFileSize  = 32 << 20
 	MaxTotalSize = 512 << 20
+	MaxFolders   = 20  // that a file lies in
+	MaxRatio     = 200 // of what an archive unpacks to, to its own size; beyond a megabyte
 )
+
+// ErrBomb is given for an archive that unpacks to far more than texts and pictures do, or
+// whose files lie on top of each other.
+var ErrBomb = errors.New("the archive unpacks to far more than it holds: pack it again, without what is in it twice")
 
 // ErrTooMuch is given for more than the limits.
 var ErrTooMuch = errors.New("at most 20 000 files of 32 MB each, and 512 MB in all, can be brought in at once")
@@ -78,7 +84,10 @@ func ReadZip(name string, content []byte) (Bundle, error) {
 	if err != nil {
 		return b, fmt.Errorf("this is not a zip archive: %w", err)
 	}
-	left := int64(MaxTotalSize)
+	if err := checkArchive(archive, int64(len(content))); err != nil {
+		return b, err
+	}
+	left := min(int64(MaxTotalSize), 1<<20+MaxRatio*int64(len(content)))
 	for _, f := range archive.File {
 		p := path.Clean(strings.ReplaceAll(f.Name, `\`, "/"))
 		if f.FileInfo().IsDir() || strings.HasPrefix(p, "..") || path.IsAbs(p) || slices.ContainsFunc(strings.Split(p, "/"), hidden) {
@@ -97,6 +106,26 @@ func ReadZip(name string, content []byte) (Bundle, error) {
 	return b.withoutTop(), nil
 }
 
+// checkArchive refuses by what an archive says of itself, before anything is unpacked.
+func checkArchive(archive *zip.Reader, size int64) error {
+	var packed, unpacked uint64
+	for _, f := range archive.File {
+		if strings.Count(f.Name, "/")+strings.Count(f.Name, `\`) > MaxFolders || len(f.Name) > 1000 {
+			return fmt.Errorf("%.60s…: %w", f.Name, ErrTooMuch)
+		}
+		if packed += f.CompressedSize64; packed > uint64(size) {
+			return ErrBomb
+		}
+		if unpacked += f.UncompressedSize64; unpacked > 1<<20+MaxRatio*uint64(size) {
+			return ErrBomb
+		}
+	}
+	if len(archive.File) > MaxFiles {
+		return ErrTooMuch
+	}
+	return nil
+}
+
 func unpack(f *zip.File, most int64) ([]byte, error) {
 	r, err := f.Open()
 	if err != nil {
@@ -105,7 +134,7 @@ func unpack(f *zip.File, most int64) ([]byte, error) {
 	defer func() { _ = r.Close() }()
 	content, err := io.ReadAll(io.LimitReader(r, most+1))
 	if err == nil && int64(len(content)) > most {
-		return nil, ErrTooMuch
+		return nil, ErrBomb
 	}
 	return content, err
 }

@@ -15,6 +15,9 @@ import (
 // ReadHTML reads a page, as one article or cut into parts. What stands around the
 // content of the page (navigation, head and foot) is left behind.
 func ReadHTML(file string, content []byte, split Split) ([]Page, []Line) {
+	if article.TooDeep(string(content)) {
+		return nil, []Line{{File: file, Action: Problem, Message: article.ErrTooDeep.Error()}}
+	}
 	doc, err := html.Parse(bytes.NewReader(content))
 	if err != nil {
 		return nil, []Line{{File: file, Action: Problem, Message: err.Error()}}

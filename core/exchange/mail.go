@@ -25,12 +25,21 @@ type Letter struct {
 	Personal []string // lines that hold personal data
 }
 
+// The limits of a mail: of its parts, and of how deep they lie within each other.
+const (
+	maxParts    = 200
+	maxBranches = 20 // parts that hold parts
+)
+
 // ErrNoMail is given for what is not a mail (RFC 5322).
 var ErrNoMail = errors.New("this is not a mail")
 
 // FromMail takes the answer out of a mail: the plain text when it has one, else its
 // HTML, without what it quotes, how it greets and how it is signed.
 func FromMail(raw []byte) (Letter, error) {
+	if bytes.Count(bytes.ToLower(raw), []byte("multipart/")) > maxBranches {
+		return Letter{}, fmt.Errorf("%w: it is parted too often", ErrNoMail)
+	}
 	r, err := mail.CreateReader(bytes.NewReader(raw))
 	if err != nil && !message.IsUnknownCharset(err) {
 		return Letter{}, fmt.Errorf("%w: %w", ErrNoMail, err)
@@ -41,7 +50,10 @@ func FromMail(raw []byte) (Letter, error) {
 	subject, _ := r.Header.Subject()
 	var plain, rich string
 	attachments := 0
-	for {
+	for parts := 0; ; parts++ {
+		if parts > maxParts {
+			return Letter{}, fmt.Errorf("%w: it has too many parts", ErrNoMail)
+		}
 		part, err := r.NextPart()
 		if errors.Is(err, io.EOF) {
 			break

@@ -25,11 +25,37 @@ var reader = goldmark.New(goldmark.WithExtensions(extension.NewTable(extension.W
 // FromMarkdown turns CommonMark (with tables) into a text in canonical form.
 // Addresses go through resolve, which can be nil. The result is not sanitised yet.
 func FromMarkdown(source string, resolve article.Resolve) (string, error) {
+	if markedTooDeep(source) {
+		return "", article.ErrTooDeep
+	}
 	var out bytes.Buffer
 	if err := reader.Convert([]byte(source), &out); err != nil {
 		return "", err
 	}
+	if article.TooDeep(out.String()) {
+		return "", article.ErrTooDeep
+	}
 	return captions(article.Adapt(out.String(), resolve)), nil
+}
+
+// markedTooDeep reports whether a line begins with more marks of quotes and lists than a text
+// may be deep: each opens a block within the one before.
+func markedTooDeep(source string) bool {
+	for line := range strings.Lines(source) {
+		marks := 0
+		for _, r := range line {
+			if r != ' ' && r != '\t' && !strings.ContainsRune(">-+*", r) {
+				break
+			}
+			if r != ' ' && r != '\t' {
+				marks++
+			}
+		}
+		if marks > article.MaxDepth && strings.Trim(line, "-* \t\r\n") != "" { // a rule is a line of them
+			return true
+		}
+	}
+	return false
 }
 
 // captions makes a picture that stands alone and has a title one with a caption.

@@ -165,6 +165,9 @@ func (s *Set) Follow(from Page, address string) (Linked, bool) {
 func (p Page) Text(resolve article.Resolve) (string, []Line, error) {
 	var body string
 	var err error
+	if p.HTML && article.TooDeep(p.Body) {
+		return "", nil, article.ErrTooDeep
+	}
 	if p.HTML {
 		body = article.Adapt(p.Body, resolve)
 	} else if body, err = FromMarkdown(p.Body, resolve); err != nil {
