@@ -12,6 +12,7 @@ import (
 	"net/url"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -128,12 +129,17 @@ func OpenAPI() ([]byte, error) {
 	return api.OpenAPI().MarshalJSON()
 }
 
+// setUpAPI sets what the framework keeps for all servers of a program.
+var setUpAPI = sync.OnceFunc(func() {
+	huma.NewError = newError
+	huma.DefaultArrayNullable = false
+})
+
 func (s *server) api(f *fiber.App) huma.API {
 	config := huma.DefaultConfig("Hermeneus", "1")
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Transformers = append(config.Transformers, noNilLists)
-	huma.NewError = newError
-	huma.DefaultArrayNullable = false
+	setUpAPI()
 	api := humafiber.New(f, config)
 	s.signInAPI(api)
 	s.libraryAPI(api)

@@ -40,6 +40,14 @@ install_python_doc() {
 	[ "$(id -u)" = 0 ] || sudo="sudo"
 	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends python3.11-doc >/dev/null
 }
+# What the race detector is built with.
+install_gcc() {
+	command -v gcc >/dev/null && return
+	echo "Installing gcc from Debian…"
+	local sudo=""
+	[ "$(id -u)" = 0 ] || sudo="sudo"
+	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends gcc libc6-dev >/dev/null
+}
 # What sitemaps and feeds are compared with their schemas by.
 install_xmllint() {
 	command -v xmllint >/dev/null && return
@@ -60,9 +68,15 @@ api_current() {
 		if (a !== b) { console.log("The API changed: run make api"); process.exit(1) }
 	' "$results/openapi.json" web/src/shared/api/openapi.json
 }
+# Packages that start goroutines, or that many call at once: tested with the race detector.
+concurrent="./app ./store ./standin ./http ./core/search"
 go_tests() {
-	go test -json -parallel 6 ./... >"$results/go.json" 2>"$results/go.err"
-	local status=$?
+	local status=0 rest
+	rest=$(go list ./... | grep -vxF "$(go list $concurrent)")
+	# shellcheck disable=SC2086
+	go test -race -json -parallel 6 $concurrent >"$results/go.json" 2>"$results/go.err" || status=$?
+	# shellcheck disable=SC2086
+	go test -json -parallel 6 $rest >>"$results/go.json" 2>>"$results/go.err" || status=$?
 	node scripts/go-report.mjs "$results/go.json" >"$results/go.txt"
 	cat "$results/go.err"
 	sed '$d' "$results/go.txt"
@@ -92,6 +106,7 @@ HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/test-postgres fsync=off
 export HERMENEUS_TEST_DATABASE
 install_chromium || note "installing Chromium" 1
 install_python_doc || note "installing the Python documentation" 1
+install_gcc || note "installing gcc" 1
 install_xmllint || note "installing xmllint" 1
 
 check "the binary is built" make -s build
