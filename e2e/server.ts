@@ -85,6 +85,7 @@ export class Server {
       HERMENEUS_CLOCK_FILE: this.clockFile,
       HERMENEUS_NAME: 'Wrenmoor Community Power',
       HERMENEUS_PER_MINUTE: '0',
+      HERMENEUS_DOOR_PER_MINUTE: '0',
     }
   }
 

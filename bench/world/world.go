@@ -39,6 +39,25 @@ func Words(r *rand.Rand, n int) string {
 	return strings.Join(out, " ")
 }
 
+// Database makes an empty database, and gives its address; drop takes it away again.
+func Database(name string) (url string, drop func()) {
+	ctx := context.Background()
+	server := os.Getenv("HERMENEUS_TEST_DATABASE")
+	if server == "" {
+		log.Fatal("HERMENEUS_TEST_DATABASE is not set: run the benchmarks with make bench")
+	}
+	admin, err := pgx.Connect(ctx, server)
+	check(err)
+	name = fmt.Sprintf("bench_%s_%d", name, time.Now().UnixNano())
+	_, err = admin.Exec(ctx, "CREATE DATABASE "+name)
+	check(err)
+	return server[:strings.LastIndexByte(server, '/')+1] + name + "?sslmode=disable", func() {
+		_, err := admin.Exec(ctx, "DROP DATABASE "+name+" WITH (FORCE)")
+		check(err)
+		check(admin.Close(ctx))
+	}
+}
+
 // Open makes a database, fills it with that many live articles of 80 to 400
 // words, and opens the application over it. done must be called in the end.
 func Open(ctx context.Context, articles int) (a *app.App, done func()) {
