@@ -237,3 +237,49 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 		return strings.Contains(status, " 200 ")
 	})
 }
+
+// A customer sets and changes their password on pages that need no JavaScript.
+func TestPasswordPages(t *testing.T) {
+	s := open(t)
+	_, err := s.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
+	s.Must(err)
+	if answer, text := s.ask("GET", "/help/forgotten", nil); answer.StatusCode != 200 || !strings.Contains(text, "Set a new password") {
+		t.Fatalf("%s %s", answer.Status, text)
+	}
+	for _, address := range []string{"wim@post.example", "nobody@post.example"} {
+		answer, text := s.ask("POST", "/help/forgotten", url.Values{"email": {address}})
+		if answer.StatusCode != 200 || !strings.Contains(text, "a link is on its way") {
+			t.Errorf("%s: %s %s", address, answer.Status, text)
+		}
+	}
+	var body string
+	s.Must(s.DB().Raw(`SELECT body FROM mails WHERE address = 'wim@post.example'`).Scan(&body).Error)
+	_, rest, _ := strings.Cut(body, "/help/new-password?key=")
+	key, _, _ := strings.Cut(rest, "\n")
+	answer, text := s.ask("GET", "/help/new-password?key="+key, nil)
+	if answer.StatusCode != 200 || !strings.Contains(text, "For wim@post.example") || answer.Header.Get("Referrer-Policy") != "no-referrer" {
+		t.Errorf("%s %v %s", answer.Status, answer.Header, text)
+	}
+	if answer, text := s.ask("POST", "/help/new-password", url.Values{"key": {key}, "password": {"short"}}); answer.StatusCode != 422 || !strings.Contains(text, "At least 10 characters.") {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	if answer, text := s.ask("POST", "/help/new-password", url.Values{"key": {key}, "password": {"quite a new password"}}); answer.StatusCode != 200 {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	if answer, _ := s.ask("GET", "/help/new-password?key="+key, nil); answer.StatusCode != 410 {
+		t.Errorf("used, the link says %s", answer.Status)
+	}
+	if answer, _ := s.ask("GET", "/help/password", nil); answer.StatusCode != 303 {
+		t.Errorf("signed out: %s", answer.Status)
+	}
+	s.ask("POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"quite a new password"}})
+	if answer, text := s.ask("POST", "/help/password", url.Values{"present": {"wrong"}, "next": {"one password more"}}); answer.StatusCode != 422 || !strings.Contains(text, "not your present password") {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	if answer, text := s.ask("POST", "/help/password", url.Values{"present": {"quite a new password"}, "next": {"one password more"}}); answer.StatusCode != 200 {
+		t.Errorf("%s %s", answer.Status, text)
+	}
+	if _, text := s.ask("GET", "/help/requests", nil); !strings.Contains(text, "Change your password") {
+		t.Error("the customer was signed out, or finds no way to it")
+	}
+}

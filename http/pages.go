@@ -29,7 +29,7 @@ type pages struct {
 	now     func() time.Time
 }
 
-var pageNames = []string{"home", "category", "article", "results", "request", "answered", "conversation", "mine", "signin", "problem", "chat", "staff"}
+var pageNames = []string{"home", "category", "article", "results", "request", "answered", "conversation", "mine", "signin", "password", "problem", "chat", "staff"}
 
 func loadPages(files *assets, options Options, now func() time.Time) (*pages, error) {
 	all, err := loadWords()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { Button } from 'ant-design-vue'
-import { computed } from 'vue'
+import { Button, Input } from 'ant-design-vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted, day } from '../../shared/format'
@@ -22,9 +22,11 @@ const customers = useLoad(
 )
 const { act, busy } = useAct()
 
-function search(event: Event) {
-  const typed = String(new FormData(event.target as HTMLFormElement).get('words') ?? '').trim()
-  void router.push({ query: typed ? { words: typed } : {} })
+const typed = ref('')
+watch(words, (w) => (typed.value = w), { immediate: true })
+function search() {
+  const asked = typed.value.trim()
+  void router.push({ query: asked ? { words: asked } : {} })
 }
 function turnTo(first: number) {
   void router.push({ query: { ...route.query, from: first || undefined } })
@@ -56,12 +58,12 @@ async function link(c: Schemas['CustomerLine']) {
     <p class="faded">Those who can sign in to the help centre. Who is disabled is signed out at once.</p>
     <form class="row" role="search" aria-label="Search customers" @submit.prevent="search">
       <label class="hidden" for="customer-words">Name or mail address</label>
-      <input
+      <Input
         id="customer-words"
-        name="words"
-        :value="words"
+        v-model:value="typed"
+        class="words"
         placeholder="Name or mail address"
-        maxlength="200"
+        :maxlength="200"
       />
       <Button html-type="submit">Find</Button>
       <span v-if="customers.value.value" class="faded" role="status">{{
@@ -86,26 +88,28 @@ async function link(c: Schemas['CustomerLine']) {
           <td>{{ c.name }}<span v-if="c.disabled" class="faded"> (disabled)</span></td>
           <td>{{ c.email }}</td>
           <td>{{ day(c.since) }}</td>
-          <td class="row">
-            <button
-              type="button"
-              class="quiet"
-              :disabled="busy"
-              :aria-label="`${c.disabled ? 'Let in again' : 'Disable'}: ${c.name}`"
-              @click="change(c)"
-            >
-              {{ c.disabled ? 'Let in again' : 'Disable' }}
-            </button>
-            <button
-              v-if="!c.disabled"
-              type="button"
-              class="quiet"
-              :disabled="busy"
-              :aria-label="`Send ${c.name} a link to set a password`"
-              @click="link(c)"
-            >
-              Send a password link
-            </button>
+          <td>
+            <span class="row">
+              <button
+                type="button"
+                class="quiet"
+                :disabled="busy"
+                :aria-label="`${c.disabled ? 'Let in again' : 'Disable'}: ${c.name}`"
+                @click="change(c)"
+              >
+                {{ c.disabled ? 'Let in again' : 'Disable' }}
+              </button>
+              <button
+                v-if="!c.disabled"
+                type="button"
+                class="quiet"
+                :disabled="busy"
+                :aria-label="`Send ${c.name} a link to set a password`"
+                @click="link(c)"
+              >
+                Send a password link
+              </button>
+            </span>
           </td>
         </tr>
       </tbody>
@@ -123,6 +127,9 @@ async function link(c: Schemas['CustomerLine']) {
 </template>
 
 <style scoped>
+.words {
+  width: 18rem;
+}
 table {
   width: 100%;
   border-collapse: collapse;

@@ -248,6 +248,7 @@ td {
 }
 .hand {
   margin-left: 0.8rem;
+  white-space: nowrap;
 }
 .fields {
   display: grid;
