@@ -143,24 +143,25 @@ async function saveHours() {
                 />
               </td>
               <td>
-                <button type="button" class="quiet" @click="change(p, { disabled: !p.disabled })">
-                  {{ p.disabled ? 'Let in again' : 'Disable' }}
-                </button>
-                <button
-                  v-if="!p.disabled"
-                  type="button"
-                  class="quiet hand"
-                  :aria-label="`Send ${p.name} a link to set a password`"
-                  @click="sendLink(p)"
-                >
-                  Password link
-                </button>
-                <RouterLink
-                  class="hand"
-                  :to="`/settings/people/${p.id}/hand-over`"
-                  :aria-label="`Hand over what ${p.name} looks after`"
-                  >Hand over</RouterLink
-                >
+                <span class="deeds">
+                  <button type="button" class="quiet" @click="change(p, { disabled: !p.disabled })">
+                    {{ p.disabled ? 'Let in again' : 'Disable' }}
+                  </button>
+                  <button
+                    v-if="!p.disabled"
+                    type="button"
+                    class="quiet"
+                    :aria-label="`Send ${p.name} a link to set a password`"
+                    @click="sendLink(p)"
+                  >
+                    Password link
+                  </button>
+                  <RouterLink
+                    :to="`/settings/people/${p.id}/hand-over`"
+                    :aria-label="`Hand over what ${p.name} looks after`"
+                    >Hand over</RouterLink
+                  >
+                </span>
               </td>
             </tr>
           </tbody>
@@ -246,8 +247,10 @@ td {
 td {
   border-top: 1px solid var(--rule);
 }
-.hand {
-  margin-left: 0.8rem;
+.deeds {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 0.8rem;
   white-space: nowrap;
 }
 .fields {
