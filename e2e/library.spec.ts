@@ -112,7 +112,7 @@ test('an administrator adds people, changes what they may do, and disables them'
   await max.getByLabel('Mail address').fill('nonsense')
   await max.getByLabel('First password').fill(password)
   await max.getByRole('button', { name: 'Add', exact: true }).click()
-  await expect(max.getByText('This does not read like a mail address.')).toBeVisible()
+  await expect(max.getByText('This does not read like a mail address, such as name@post.example.')).toBeVisible()
   await accessible(max)
   await max.getByLabel('Mail address').fill('nia@wrenmoor.example')
   await max.getByRole('button', { name: 'Add', exact: true }).click()

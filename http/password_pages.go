@@ -39,7 +39,6 @@ func (s *server) showPassword(c *fiber.Ctx, is passwordView) error {
 		status = fiber.StatusUnprocessableEntity
 	}
 	c.Set("Cache-Control", "no-store")
-	c.Set("Referrer-Policy", "no-referrer") // the address may hold a link's key
 	return s.pages.show(c, status, "password", s.visitor(c), is, view{Title: s.say(c, "password."+is.Does), NoIndex: true})
 }
 
