@@ -78,7 +78,8 @@ const (
 )
 
 // postSome sends the mails that have waited longest, several at a time. It reports whether
-// there were any. Each is taken first, for a while, so that no other instance sends it too.
+// there were any. Each is taken first, for a while, so that no other instance sends it too;
+// what goes to one address goes in its order.
 func (a *App) postSome(ctx context.Context) (bool, error) {
 	if a.mail.Address == "" {
 		return false, nil
@@ -86,8 +87,10 @@ func (a *App) postSome(ctx context.Context) (bool, error) {
 	now := a.now()
 	var rows []store.Mail
 	err := a.db.WithContext(ctx).Raw(`UPDATE mails SET tries = tries + 1, next_at = ? WHERE id IN (
-			SELECT id FROM mails WHERE sent_at IS NULL AND failed_at IS NULL AND next_at <= ? ORDER BY next_at, id LIMIT ? FOR UPDATE SKIP LOCKED)
-		RETURNING *`, now.Add(mailLease), now, mailsAtATime).Scan(&rows).Error
+			SELECT id FROM mails m WHERE sent_at IS NULL AND failed_at IS NULL AND next_at <= ?
+				AND NOT EXISTS (SELECT 1 FROM mails e WHERE lower(e.address) = lower(m.address) AND e.id < m.id AND e.sent_at IS NULL AND e.failed_at IS NULL AND e.next_at <= ?)
+			ORDER BY next_at, id LIMIT ? FOR UPDATE SKIP LOCKED)
+		RETURNING *`, now.Add(mailLease), now, now.Add(mailLease), mailsAtATime).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return false, err
 	}

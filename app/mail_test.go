@@ -206,6 +206,25 @@ func TestMailThatNobodyGetsIsSeen(t *testing.T) {
 	}
 }
 
+// Several go at a time, but what goes to one address arrives in its order.
+func TestMailsToOneAddressKeepTheirOrder(t *testing.T) {
+	w := apptest.OpenIdle(t)
+	w.Must(w.DB().Exec(`INSERT INTO mails (made_at, address, subject, body, tries, next_at, fault)
+		SELECT ?, CASE n % 2 WHEN 0 THEN 'wim@post.example' ELSE 'Mae@post.example' END, n::text, '', 0, ?, '' FROM generate_series(10, 49) n`, w.Now(), w.Now()).Error)
+	w.Must(w.PostMail(w.Context))
+	for _, address := range []string{"wim@post.example", "mae@post.example"} {
+		letters := w.Room.Letters(address) // the latest first
+		if len(letters) != 20 {
+			t.Fatalf("%d arrived at %s", len(letters), address)
+		}
+		for i := 1; i < len(letters); i++ {
+			if letters[i-1].Subject <= letters[i].Subject {
+				t.Errorf("%s came after %s", letters[i].Subject, letters[i-1].Subject)
+			}
+		}
+	}
+}
+
 // From forms that anybody can send one address hears only a few times in an hour; each
 // request is kept all the same.
 func TestOneAddressGetsFewConfirmations(t *testing.T) {
