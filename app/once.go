@@ -2,7 +2,10 @@ package app
 
 import (
 	"context"
+	"crypto/aes"
+	"crypto/cipher"
 	"crypto/sha256"
+	"encoding/base64"
 	"encoding/json"
 	"fmt"
 	"time"
@@ -28,8 +31,9 @@ func (*MadeBefore) Error() string {
 
 // once is a key on its way to the transaction that it is kept with.
 type once struct {
-	key  []byte
-	kept bool
+	key    []byte // as it is kept: a hash
+	secret []byte // what came of it is sealed with, since it may hold a token; only who has the key has it
+	kept   bool
 }
 
 type onceKey struct{}
@@ -47,7 +51,9 @@ func Once(ctx context.Context, key string, sent ...string) context.Context {
 	for _, part := range append([]string{key}, sent...) {
 		_, _ = fmt.Fprintf(sum, "%d:%s", len(part), part) // never fails
 	}
-	return context.WithValue(ctx, onceKey{}, &once{key: sum.Sum(nil)})
+	kept := sum.Sum(nil)
+	_, _ = sum.Write([]byte("secret"))
+	return context.WithValue(ctx, onceKey{}, &once{key: kept, secret: sum.Sum(nil)})
 }
 
 // keepOnce keeps the context's key with the first transaction that is done with it.
@@ -78,7 +84,41 @@ func (a *App) Came(ctx context.Context, result any) error {
 	if err != nil {
 		return fmt.Errorf("keeping what came of a request: %w", err)
 	}
-	return a.db.WithContext(ctx).Exec(`UPDATE made SET result = ? WHERE key = ?`, string(said), o.key).Error
+	sealed, err := o.seal(said)
+	if err != nil {
+		return fmt.Errorf("sealing what came of a request: %w", err)
+	}
+	return a.db.WithContext(ctx).Exec(`UPDATE made SET result = to_jsonb(?::text) WHERE key = ?`, sealed, o.key).Error
+}
+
+// seal encrypts with the secret (AES-256-GCM, NIST SP 800-38D). A secret seals once, so that
+// the nonce can be fixed.
+func (o *once) seal(plain []byte) (string, error) {
+	lock, err := o.lock()
+	if err != nil {
+		return "", err
+	}
+	return base64.StdEncoding.EncodeToString(lock.Seal(nil, make([]byte, lock.NonceSize()), plain, nil)), nil
+}
+
+func (o *once) unseal(kept json.RawMessage) ([]byte, error) {
+	var sealed []byte // base64 in JSON is bytes
+	if err := json.Unmarshal(kept, &sealed); err != nil {
+		return nil, err
+	}
+	lock, err := o.lock()
+	if err != nil {
+		return nil, err
+	}
+	return lock.Open(nil, make([]byte, lock.NonceSize()), sealed, nil)
+}
+
+func (o *once) lock() (cipher.AEAD, error) {
+	block, err := aes.NewCipher(o.secret)
+	if err != nil {
+		return nil, err
+	}
+	return cipher.NewGCM(block)
 }
 
 // cameWait is how long the first of two is waited for that came at once.
@@ -97,7 +137,11 @@ func (a *App) WhatCame(ctx context.Context, into any) error {
 			return err
 		}
 		if len(row.Result) > 0 {
-			return json.Unmarshal(row.Result, into)
+			said, err := o.unseal(row.Result)
+			if err != nil {
+				return fmt.Errorf("reading what came of a request: %w", err)
+			}
+			return json.Unmarshal(said, into)
 		}
 		if waited >= cameWait {
 			return &MadeBefore{}

@@ -106,6 +106,12 @@ func TestARequestSentTwiceIsOne(t *testing.T) {
 	if answer.Header.Get("Location") == places[0] {
 		t.Error("another request was taken for the same")
 	}
+	var kept []string
+	s.Must(s.DB().Raw(`SELECT result::text FROM made`).Scan(&kept).Error)
+	token := strings.TrimSuffix(strings.TrimPrefix(places[0], "/help/conversations/"), "?sent=1")
+	if all := strings.Join(kept, " "); len(kept) != 2 || len(token) < 40 || strings.Contains(all, token) || strings.Contains(all, "R-") {
+		t.Errorf("what came of it lies open: %v", kept)
+	}
 	var n int
 	s.Must(s.DB().Raw(`SELECT count(*) FROM conversations`).Scan(&n).Error)
 	if n != 2 {
