@@ -70,7 +70,7 @@ func begin(database string) *server {
 	address := line.Addr().String()
 	world.Check(line.Close())
 	env := append(os.Environ(), "HERMENEUS_DATABASE="+database, "HERMENEUS_ADDRESS="+address, "HERMENEUS_PER_MINUTE=0", "HERMENEUS_DOOR_PER_MINUTE=0")
-	add := exec.Command("bin/hermeneus", "staff", "--name", "Maren", "--email", "maren@wrenmoor.example", "--roles", "administrator,author")
+	add := exec.Command("bin/hermeneus", "staff", "--name", "Maren", "--email", "maren@wrenmoor.example", "--roles", "administrator,author,agent")
 	add.Env, add.Stdin = env, strings.NewReader("a long password\n")
 	world.Check(add.Run())
 	s := &server{url: "http://" + address, run: exec.Command("bin/hermeneus", "serve")}
@@ -172,7 +172,7 @@ func (s *server) upload(size int) int {
 
 // listen opens a stream of events, and leaves it open.
 func (s *server) listen() int {
-	answer, err := s.client.Get(s.url + "/api/staff/articles/A-0001/events")
+	answer, err := s.client.Get(s.url + "/api/staff/handoffs-events")
 	if err != nil {
 		return 0
 	}
