@@ -83,7 +83,8 @@ func (a *App) beginAttempt(ctx context.Context, who holder, s SignIn) (int64, er
 	now := a.now()
 	var wait time.Duration
 	var row store.SignInFailure
-	err := a.transaction(ctx, func(tx *gorm.DB) error {
+	// Not under the request's key: an attempt is nothing made, and is counted each time.
+	err := a.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		// One after the other, for an account and for a network: each sees those before.
 		for _, lock := range []string{"account " + who.account, "network " + s.Network} {
 			if err := tx.Exec(`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`, lock).Error; err != nil {

@@ -20,10 +20,9 @@ import (
 // key is kept in the transaction of what is done: so it is done once, and the second hears what
 // came of the first. (The header follows the draft of the IETF on idempotency keys, from memory.)
 
-// MadeBefore says that something was done already under the same key, and what came of it.
-type MadeBefore struct {
-	Result json.RawMessage // nil while nobody knows
-}
+// MadeBefore says that something was done already under the same key; WhatCame gives what
+// came of it.
+type MadeBefore struct{}
 
 func (*MadeBefore) Error() string {
 	return "This was done a moment ago. Load the page again to see what came of it."

@@ -115,6 +115,13 @@ func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
+	keyed := app.Once(w.Context, "a key", "the same")
+	for range 2 { // sent again, a wrong one is wrong again, and not done
+		if err := w.ChangeStaffPassword(keyed, ada, app.NewPassword{Present: "another password", Next: "quite a new password"}); kind(err) != app.Invalid {
+			t.Errorf("a wrong present one under a key: %v", err)
+		}
+	}
+	w.Wait(time.Hour)
 	w.Must(w.ChangeStaffPassword(w.Context, ada, app.NewPassword{Present: "a long password", Next: "quite a new password", Session: one.Token}))
 	w.Must(second(w.StaffOf(w.Context, one.Token)))
 	if _, err := w.StaffOf(w.Context, two.Token); kind(err) != app.NotSigned {

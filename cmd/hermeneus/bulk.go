@@ -104,6 +104,15 @@ func open(ctx context.Context) (*app.App, error) {
 	return app.Open(ctx, c)
 }
 
+// readPassword reads a line of standard input.
+func readPassword() (string, error) {
+	line, err := bufio.NewReader(os.Stdin).ReadString('\n')
+	if err != nil && err != io.EOF {
+		return "", err
+	}
+	return strings.TrimRight(line, "\r\n"), nil
+}
+
 func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 	set := flags("customer", settingsHelp("Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in to the help centre; the password is read from standard input."))
 	name := set.String("name", "", "name")
@@ -111,8 +120,8 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 	if err := parse(set, args, 0); err != nil {
 		return err
 	}
-	password, err := bufio.NewReader(os.Stdin).ReadString('\n')
-	if err != nil && err != io.EOF {
+	password, err := readPassword()
+	if err != nil {
 		return err
 	}
 	a, err := open(ctx)
@@ -120,7 +129,7 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if _, err := a.AddCustomer(ctx, *name, *email, strings.TrimRight(password, "\r\n")); err != nil {
+	if _, err := a.AddCustomer(ctx, *name, *email, password); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "%s can sign in to the help centre with %s.\n", *name, *email)
@@ -136,11 +145,11 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 	if err := parse(set, args, 0); err != nil {
 		return err
 	}
-	password, err := bufio.NewReader(os.Stdin).ReadString('\n')
-	if err != nil && err != io.EOF {
+	password, err := readPassword()
+	if err != nil {
 		return err
 	}
-	n := app.NewStaff{Name: *name, Email: *email, Password: strings.TrimRight(password, "\r\n"), Team: *team}
+	n := app.NewStaff{Name: *name, Email: *email, Password: password, Team: *team}
 	for _, r := range strings.Split(*roles, ",") {
 		n.Roles = append(n.Roles, role.Role(strings.TrimSpace(r)))
 	}
@@ -163,8 +172,8 @@ func setPassword(ctx context.Context, args []string, out io.Writer) error {
 	if err := parse(set, args, 0); err != nil {
 		return err
 	}
-	password, err := bufio.NewReader(os.Stdin).ReadString('\n')
-	if err != nil && err != io.EOF {
+	password, err := readPassword()
+	if err != nil {
 		return err
 	}
 	a, err := open(ctx)
@@ -172,7 +181,7 @@ func setPassword(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if err := a.SetPasswordOf(ctx, !*customer, *email, strings.TrimRight(password, "\r\n")); err != nil {
+	if err := a.SetPasswordOf(ctx, !*customer, *email, password); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "The password of %s is changed.\n", *email)
