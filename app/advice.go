@@ -46,7 +46,14 @@ func (a *App) Advise(ctx context.Context, by Staff, reference string) (Advised, 
 	if err != nil {
 		return Advised{}, err
 	}
-	draft := article.Draft{Language: e.Language, Title: e.Title, Body: e.Body, Keywords: e.Keywords, SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription}
+	draft := article.Draft{
+		Language:          e.Language,
+		Title:             e.Title,
+		Body:              e.Body,
+		Keywords:          e.Keywords,
+		SearchTitle:       e.SearchTitle,
+		SearchDescription: e.SearchDescription,
+	}
 	draft.Sections, err = sectionsOf(row, e)
 	if err != nil {
 		return Advised{}, err
@@ -96,8 +103,8 @@ func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
 		Title  string
 		Live   bool
 	}
-	err := db.Raw(`SELECT a.number, e.title, e.live_revision_id IS NOT NULL AS live FROM articles a
-		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, sourceLanguage, numbers).Scan(&rows).Error
+	err := db.Raw(`SELECT a.number, e.title, e.live_revision_id IS NOT NULL AS live
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, sourceLanguage, numbers).Scan(&rows).Error
 	for _, r := range rows {
 		list[r.Number] = article.Target{Title: r.Title, Live: r.Live}
 	}
@@ -127,16 +134,25 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 		Number      int
 		Title, Text string
 	}
-	err = db.Raw(`SELECT a.number, e.title, left(e.text, 60000) AS text FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE a.id <> ? AND (a.number = ANY(?) OR a.id IN (SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('simple', ?) LIMIT ?))`,
-		sourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).Scan(&rows).Error
+	err = db.Raw(`SELECT a.number, e.title, left(e.text, 60000) AS text
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE a.id <> ?
+			AND (a.number = ANY(?)
+			OR a.id IN
+			(SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('simple', ?) LIMIT ?))`,
+		sourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("looking for neighbours: %w", err)
 	}
 	var list []article.Neighbour
 	for _, r := range rows {
 		if overlap := article.Overlap(e.Text, r.Text); overlap > 0.2 {
-			list = append(list, article.Neighbour{Reference: article.Reference(r.Number), Title: r.Title, Overlap: overlap})
+			list = append(
+				list,
+				article.Neighbour{Reference: article.Reference(r.Number), Title: r.Title, Overlap: overlap},
+			)
 		}
 	}
 	slices.SortFunc(list, func(x, y article.Neighbour) int {
@@ -171,7 +187,10 @@ func (a *App) askedBefore(ctx context.Context, reference string) ([]string, erro
 	}
 	var list []string
 	for _, q := range slices.Backward(opened) {
-		typed := slices.IndexFunc(q.Evidence, func(e outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !options.is(e) })
+		typed := slices.IndexFunc(
+			q.Evidence,
+			func(e outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !options.is(e) },
+		)
 		if typed >= 0 {
 			list = append(list, q.Evidence[typed].Text)
 		}
@@ -197,7 +216,8 @@ func suggestions(asked []string, e store.Edition) []string {
 	var list []string
 	for _, w := range tally(asked) {
 		text := strings.ToLower(strings.Trim(w.Text, " ?!."))
-		known := strings.Contains(strings.ToLower(e.Title), text) || slices.ContainsFunc([]string(e.Keywords), func(k string) bool { return strings.EqualFold(k, text) })
+		known := strings.Contains(strings.ToLower(e.Title), text) ||
+			slices.ContainsFunc([]string(e.Keywords), func(k string) bool { return strings.EqualFold(k, text) })
 		if n := len(strings.Fields(text)); n >= 1 && n <= 4 && !known && !strings.Contains(text, "[") {
 			list = append(list, text)
 		}
@@ -208,7 +228,10 @@ func suggestions(asked []string, e store.Edition) []string {
 // setAside takes dismissed checks from the list.
 func (a *App) setAside(db *gorm.DB, edition int64, out *Advised) error {
 	var rows []struct{ Key, Reason, Who string }
-	err := db.Raw(`SELECT d.key, d.reason, s.name AS who FROM dismissals d JOIN staff s ON s.id = d.staff_id WHERE d.edition_id = ?`, edition).Scan(&rows).Error
+	err := db.Raw(`SELECT d.key, d.reason, s.name AS who
+		FROM dismissals d JOIN staff s ON s.id = d.staff_id WHERE d.edition_id = ?`, edition).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return err
 	}

@@ -82,8 +82,19 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err != nil {
 		return nil, err
 	}
-	a := &App{db: db, steady: steady, clock: c.Clock, zone: c.Zone, index: search.New(), hub: newHub(), name: c.Name, address: strings.TrimSuffix(c.Address, "/"),
-		mail: c.Mail, mailFrom: c.MailFrom, linkChecker: c.LinkChecker}
+	a := &App{
+		db:          db,
+		steady:      steady,
+		clock:       c.Clock,
+		zone:        c.Zone,
+		index:       search.New(),
+		hub:         newHub(),
+		name:        c.Name,
+		address:     strings.TrimSuffix(c.Address, "/"),
+		mail:        c.Mail,
+		mailFrom:    c.MailFrom,
+		linkChecker: c.LinkChecker,
+	}
 	a.pictures = newPictureDesk()
 	a.looks = make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0))
 	if a.passwords = c.Passwords; a.passwords == nil {

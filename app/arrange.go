@@ -43,7 +43,10 @@ func (a *App) MoveCategory(ctx context.Context, by Staff, id int64, to Place) er
 			return err
 		}
 		var order []int64
-		err := tx.Raw(`SELECT id FROM categories WHERE coalesce(parent_id, 0) = ? AND id <> ? ORDER BY position, id`, to.ParentID, id).Scan(&order).Error
+		err := tx.Raw(`SELECT id
+			FROM categories WHERE coalesce(parent_id, 0) = ? AND id <> ? ORDER BY position, id`, to.ParentID, id).
+			Scan(&order).
+			Error
 		if err != nil {
 			return err
 		}
@@ -82,7 +85,12 @@ func fits(tx *gorm.DB, id, parent int64) error {
 		return problem(NotNow, "A category cannot stand inside itself.")
 	}
 	if depth+below.Height > MaxDepth {
-		return problem(TooDeep, "Categories can stand %d deep; this would be level %d. Put it higher up.", MaxDepth, depth+below.Height)
+		return problem(
+			TooDeep,
+			"Categories can stand %d deep; this would be level %d. Put it higher up.",
+			MaxDepth,
+			depth+below.Height,
+		)
 	}
 	return nil
 }
@@ -98,7 +106,12 @@ func putBefore(order []int64, id, before int64) []int64 {
 // inOrder writes an order down.
 func inOrder(tx *gorm.DB, table string, order []int64) error {
 	for i, id := range order {
-		if err := tx.Exec(`UPDATE `+table+` SET position = ? WHERE id = ? AND position <> ?`, i+1, id, i+1).Error; err != nil {
+		if err := tx.Exec(
+			`UPDATE `+table+` SET position = ? WHERE id = ? AND position <> ?`,
+			i+1,
+			id,
+			i+1,
+		).Error; err != nil {
 			return fmt.Errorf("ordering %s: %w", table, err)
 		}
 	}
@@ -122,7 +135,10 @@ func (a *App) MoveArticle(ctx context.Context, by Staff, reference string, to Pl
 			return err
 		}
 		var order []int64
-		err = tx.Raw(`SELECT id FROM articles WHERE category_id = ? AND id <> ? ORDER BY position, id`, to.ParentID, row.ID).Scan(&order).Error
+		err = tx.Raw(`SELECT id
+			FROM articles WHERE category_id = ? AND id <> ? ORDER BY position, id`, to.ParentID, row.ID).
+			Scan(&order).
+			Error
 		if err != nil {
 			return err
 		}
@@ -147,7 +163,9 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 			return asProblem(err, "category")
 		}
 		var children []int64
-		if err := tx.Raw(`SELECT id FROM categories WHERE parent_id = ? ORDER BY position, id`, id).Scan(&children).Error; err != nil {
+		if err := tx.Raw(`SELECT id FROM categories WHERE parent_id = ? ORDER BY position, id`, id).
+			Scan(&children).
+			Error; err != nil {
 			return err
 		}
 		if id == into {
@@ -166,9 +184,16 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 			return err
 		}
 		for _, sql := range []string{
-			`UPDATE articles SET category_id = @into, position = position + (SELECT coalesce(max(position), 0) FROM articles WHERE category_id = @into) WHERE category_id = @id`,
-			`UPDATE categories SET parent_id = @into, position = position + (SELECT coalesce(max(position), 0) FROM categories WHERE parent_id = @into) WHERE parent_id = @id`,
-			`INSERT INTO site_categories SELECT site_id, @into FROM site_categories WHERE category_id = @id ON CONFLICT DO NOTHING`,
+			`UPDATE articles
+				SET category_id = @into, position = position +
+					(SELECT coalesce(max(position), 0) FROM articles WHERE category_id = @into)
+				WHERE category_id = @id`,
+			`UPDATE categories
+				SET parent_id = @into, position = position +
+					(SELECT coalesce(max(position), 0) FROM categories WHERE parent_id = @into)
+				WHERE parent_id = @id`,
+			`INSERT INTO site_categories
+				SELECT site_id, @into FROM site_categories WHERE category_id = @id ON CONFLICT DO NOTHING`,
 			`DELETE FROM categories WHERE id = @id`,
 		} {
 			if err := tx.Exec(sql, map[string]any{"id": id, "into": into}).Error; err != nil {
@@ -180,7 +205,16 @@ func (a *App) MergeCategory(ctx context.Context, by Staff, id, into int64) error
 				return err
 			}
 		}
-		return a.note(tx, by, store.Trail{CategoryID: &to.ID, Subject: to.Name, Action: "merged category", Note: from.Name + " into " + to.Name})
+		return a.note(
+			tx,
+			by,
+			store.Trail{
+				CategoryID: &to.ID,
+				Subject:    to.Name,
+				Action:     "merged category",
+				Note:       from.Name + " into " + to.Name,
+			},
+		)
 	})
 }
 
@@ -193,7 +227,10 @@ func (a *App) SetCategoryPicture(ctx context.Context, by Staff, id int64, hash s
 	if hash != "" {
 		picture = &hash
 	}
-	done := a.db.WithContext(ctx).Exec(`UPDATE categories SET picture = ? WHERE id = ? AND (?::text IS NULL OR EXISTS (SELECT 1 FROM files WHERE hash = ?))`, picture, id, picture, hash)
+	done := a.db.WithContext(ctx).
+		Exec(`UPDATE categories
+			SET picture = ?
+			WHERE id = ? AND (?::text IS NULL OR EXISTS (SELECT 1 FROM files WHERE hash = ?))`, picture, id, picture, hash)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return problem(NotFound, "There is no such category or picture.")
 	}
@@ -219,11 +256,28 @@ func (a *App) Dismiss(ctx context.Context, by Staff, reference, key, reason stri
 		if reason == "" {
 			return tx.Exec(`DELETE FROM dismissals WHERE edition_id = ? AND key = ?`, e.ID, key).Error
 		}
-		err = tx.Exec(`INSERT INTO dismissals VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, key) DO UPDATE SET reason = excluded.reason, staff_id = excluded.staff_id, at = excluded.at`,
-			e.ID, key, reason, by.ID, a.now()).Error
+		err = tx.Exec(
+			`INSERT INTO dismissals
+				VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, key)
+				DO UPDATE SET reason = excluded.reason, staff_id = excluded.staff_id, at = excluded.at`,
+			e.ID,
+			key,
+			reason,
+			by.ID,
+			a.now(),
+		).Error
 		if err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "set a note aside", Note: reason})
+		return a.note(
+			tx,
+			by,
+			store.Trail{
+				ArticleID: &row.ID,
+				Subject:   article.Reference(row.Number),
+				Action:    "set a note aside",
+				Note:      reason,
+			},
+		)
 	})
 }

@@ -96,7 +96,11 @@ func TestRandomMovesKeepTheTreeWhole(t *testing.T) {
 		if i > 3 {
 			parent = ids[r.IntN(len(ids))]
 		}
-		id, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: parent, Name: "c", Audience: "everyone"})
+		id, err := w.AddCategory(
+			w.Context,
+			c.Author,
+			app.NewCategory{ParentID: parent, Name: "c", Audience: "everyone"},
+		)
 		w.Must(err)
 		ids = append(ids, id)
 	}
@@ -162,7 +166,18 @@ func TestSitesShowPartsOfTheLibrary(t *testing.T) {
 	shown := w.Draft(c.Author, panels, "Register your panels", "<p>Register.</p>", audience.Everyone)
 	w.Publish(c, hidden)
 	w.Publish(c, shown)
-	id, err := w.KeepSite(w.Context, c.Administrator, app.Site{Name: "Solar help", Hosts: []string{"Solar.localhost"}, BrandColour: "#1D5140", AccentColour: "#98301F", Languages: []string{"en", "de"}, Categories: []int64{solar}})
+	id, err := w.KeepSite(
+		w.Context,
+		c.Administrator,
+		app.Site{
+			Name:         "Solar help",
+			Hosts:        []string{"Solar.localhost"},
+			BrandColour:  "#1D5140",
+			AccentColour: "#98301F",
+			Languages:    []string{"en", "de"},
+			Categories:   []int64{solar},
+		},
+	)
 	w.Must(err)
 	at, err := w.SiteAt(w.Context, "solar.localhost:8080")
 	w.Must(err)
@@ -206,7 +221,8 @@ func TestSitesShowPartsOfTheLibrary(t *testing.T) {
 			t.Errorf("%s: %v, %s", field, err, fieldOf(err))
 		}
 	}
-	if kind(second(w.KeepSite(w.Context, c.Author, good))) != app.Denied || kind(w.RemoveSite(w.Context, c.Administrator, sites[0].ID)) != app.NotNow {
+	if kind(second(w.KeepSite(w.Context, c.Author, good))) != app.Denied ||
+		kind(w.RemoveSite(w.Context, c.Administrator, sites[0].ID)) != app.NotNow {
 		t.Error("an author changed a site, or the main one was removed")
 	}
 	w.Must(w.RemoveSite(w.Context, c.Administrator, id))
@@ -233,7 +249,20 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	w.Must(w.ChangeStaff(w.Context, c.Administrator, leaver.ID, leaver.Roles, true))
 	problem, err := w.AddKnownProblem(w.Context, c.Author, "Line lost")
 	w.Must(err)
-	w.Must(w.SetProperties(w.Context, c.Author, ref["live"], app.Properties{CategoryID: top, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Everyone, KnownProblemID: problem.ID}))
+	w.Must(
+		w.SetProperties(
+			w.Context,
+			c.Author,
+			ref["live"],
+			app.Properties{
+				CategoryID:     top,
+				OwnerID:        c.Author.ID,
+				Kind:           "fix",
+				Audience:       audience.Everyone,
+				KnownProblemID: problem.ID,
+			},
+		),
+	)
 	names := func(f app.ArticleFilter) string {
 		lines, total, err := w.ListArticles(w.Context, f)
 		w.Must(err)
@@ -346,7 +375,14 @@ func TestManyAreChangedAtOnceAndBack(t *testing.T) {
 	}
 
 	// One is changed since; undoing leaves that one alone and says so.
-	w.Must(w.SetProperties(w.Context, c.Author, refs[0], app.Properties{CategoryID: to, OwnerID: chief.ID, Kind: "fix", Audience: audience.SignedIn}))
+	w.Must(
+		w.SetProperties(
+			w.Context,
+			c.Author,
+			refs[0],
+			app.Properties{CategoryID: to, OwnerID: chief.ID, Kind: "fix", Audience: audience.SignedIn},
+		),
+	)
 	undo, err := w.AskUndo(w.Context, c.Author, id)
 	w.Must(err)
 	var undone app.BulkResult
@@ -391,7 +427,18 @@ func TestFindLooksEverywhereAsOneTypes(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	category := w.Category(c.Author, "Bills")
-	one, err := w.CreateArticle(w.Context, c.Author, app.NewArticle{CategoryID: category, Copy: app.WorkingCopy{Title: "Change the day money is taken", Keywords: []string{"direct debit"}, Body: "<p>Choose <strong>Payments</strong> &amp; more.</p>"}})
+	one, err := w.CreateArticle(
+		w.Context,
+		c.Author,
+		app.NewArticle{
+			CategoryID: category,
+			Copy: app.WorkingCopy{
+				Title:    "Change the day money is taken",
+				Keywords: []string{"direct debit"},
+				Body:     "<p>Choose <strong>Payments</strong> &amp; more.</p>",
+			},
+		},
+	)
 	w.Must(err)
 	two := w.Draft(c.Author, category, "Refunds", "<p>Money goes back in five working days.</p>", audience.Staff)
 	find := func(words string) string {
@@ -457,12 +504,21 @@ func TestPicturesAreKeptInSeveralWidths(t *testing.T) {
 	if attached.MediaType != "application/pdf" {
 		t.Errorf("kept as %s", attached.MediaType)
 	}
-	if kind(second(w.KeepAttachment(w.Context, c.Author, nil))) != app.TooLarge || kind(second(w.KeepMedia(w.Context, c.Author, []byte("<svg onload=x>")))) != app.BadFile {
+	if kind(second(w.KeepAttachment(w.Context, c.Author, nil))) != app.TooLarge ||
+		kind(second(w.KeepMedia(w.Context, c.Author, []byte("<svg onload=x>")))) != app.BadFile {
 		t.Error("anything is kept")
 	}
 	// A picture without words keeps an article from going to review.
 	bare := w.Draft(c.Author, category, "Bare", `<p>x <img src="`+kept.Path+`"></p>`, audience.Everyone)
-	if err := w.Act(w.Context, c.Author, bare, article.Submit, 1, ""); kind(err) != app.NotNow || !strings.Contains(err.Error(), "picture") {
+	if err := w.Act(
+		w.Context,
+		c.Author,
+		bare,
+		article.Submit,
+		1,
+		"",
+	); kind(err) != app.NotNow ||
+		!strings.Contains(err.Error(), "picture") {
 		t.Errorf("submitted: %v", err)
 	}
 }
@@ -480,7 +536,16 @@ func TestAJobGoesOnWhereAnInstanceLeftIt(t *testing.T) {
 	}
 	input, err := json.Marshal(map[string]any{"bulk": app.Bulk{CategoryID: to}, "numbers": numbers})
 	w.Must(err)
-	row := store.Job{Kind: "bulk", StaffID: c.Author.ID, AskedAt: w.Time(), Input: input, State: store.JobRunning, Total: 120, Done: 100, Result: json.RawMessage("{}")}
+	row := store.Job{
+		Kind:    "bulk",
+		StaffID: c.Author.ID,
+		AskedAt: w.Time(),
+		Input:   input,
+		State:   store.JobRunning,
+		Total:   120,
+		Done:    100,
+		Result:  json.RawMessage("{}"),
+	}
 	w.Must(w.DB().Create(&row).Error)
 	w.Instance()
 	var result app.BulkResult
@@ -497,7 +562,19 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 	c := w.Crew()
 	bea := w.Staff("bea", role.Author)
 	category := w.Category(c.Author, "Bills")
-	held, live := w.Draft(c.Author, category, "Held", "<p>a</p>", audience.Everyone), w.Draft(c.Author, category, "Live", "<p>b</p>", audience.Everyone)
+	held, live := w.Draft(
+		c.Author,
+		category,
+		"Held",
+		"<p>a</p>",
+		audience.Everyone,
+	), w.Draft(
+		c.Author,
+		category,
+		"Live",
+		"<p>b</p>",
+		audience.Everyone,
+	)
 	w.Publish(c, live)
 	w.Must(second(w.Hold(w.Context, bea, held, "tab")))
 	id, err := w.AskBulk(w.Context, c.Author, app.Bulk{References: []string{held, live}, AddKeywords: []string{"new"}})
@@ -536,7 +613,9 @@ func TestABulkWithdrawalTakesItsEndDateAlong(t *testing.T) {
 	w.Publish(c, ref)
 	w.Must(w.Follow(w.Context, c.Reviewer, ref, true))
 	ends := w.Time().Add(48 * time.Hour)
-	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: ends.Format("2006-01-02T15:04")}))
+	w.Must(
+		w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: ends.Format("2006-01-02T15:04")}),
+	)
 	told := func() int {
 		news, err := w.News(w.Context, c.Reviewer, app.NewsChanged, 1)
 		w.Must(err)
@@ -554,7 +633,12 @@ func TestABulkWithdrawalTakesItsEndDateAlong(t *testing.T) {
 	undo, err := w.AskUndo(w.Context, c.Publisher, id)
 	w.Must(err)
 	done(w, c.Publisher, undo, &app.BulkResult{})
-	if a, err = w.ReadArticle(w.Context, c.Author, ref); err != nil || a.LiveRevision == 0 || a.Ends == nil || told() != before+2 {
+	if a, err = w.ReadArticle(
+		w.Context,
+		c.Author,
+		ref,
+	); err != nil || a.LiveRevision == 0 || a.Ends == nil ||
+		told() != before+2 {
 		t.Errorf("back: live %d, ends %+v, told %d times, %v", a.LiveRevision, a.Ends, told()-before, err)
 	}
 
@@ -578,7 +662,18 @@ func TestWhatWasMergedIsFoundInItsNewPlace(t *testing.T) {
 	bills, solar := under(w, c.Author, 0, "Bills"), under(w, c.Author, 0, "Solar")
 	ref := w.Draft(c.Author, bills, "Register your panels", "<p>Register.</p>", audience.Everyone)
 	w.Publish(c, ref)
-	site, err := w.KeepSite(w.Context, c.Administrator, app.Site{Name: "Solar help", Hosts: []string{"solar.localhost"}, BrandColour: "#1D5140", AccentColour: "#98301F", Languages: []string{"en"}, Categories: []int64{solar}})
+	site, err := w.KeepSite(
+		w.Context,
+		c.Administrator,
+		app.Site{
+			Name:         "Solar help",
+			Hosts:        []string{"solar.localhost"},
+			BrandColour:  "#1D5140",
+			AccentColour: "#98301F",
+			Languages:    []string{"en"},
+			Categories:   []int64{solar},
+		},
+	)
 	w.Must(err)
 	other := w.Instance()
 	found := func(a *app.App) int {

@@ -166,8 +166,17 @@ func (a *App) CreateArticle(ctx context.Context, by Staff, n NewArticle) (string
 }
 
 func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error) {
-	row := store.Article{CategoryID: n.CategoryID, OwnerID: by.ID, Kind: n.Kind, CreatedAt: a.now(), Key: n.key, Number: n.number,
-		RecheckDays: DefaultRecheck, RecheckByRule: true, RecheckOn: a.today().AddDate(0, 0, DefaultRecheck)}
+	row := store.Article{
+		CategoryID:    n.CategoryID,
+		OwnerID:       by.ID,
+		Kind:          n.Kind,
+		CreatedAt:     a.now(),
+		Key:           n.key,
+		Number:        n.number,
+		RecheckDays:   DefaultRecheck,
+		RecheckByRule: true,
+		RecheckOn:     a.today().AddDate(0, 0, DefaultRecheck),
+	}
 	if err := useTemplate(tx, &n, &row); err != nil {
 		return row, err
 	}
@@ -193,28 +202,53 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 			return row, err
 		}
 	}
-	if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, n.CategoryID).Scan(&row.Position).Error; err != nil {
+	if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, n.CategoryID).
+		Scan(&row.Position).
+		Error; err != nil {
 		return row, err
 	}
 	if err := tx.Create(&row).Error; err != nil {
 		return row, err
 	}
-	e := store.Edition{ArticleID: row.ID, Language: sourceLanguage, State: string(article.Drafting), Version: 1, WriterID: by.ID, WrittenAt: a.now()}
+	e := store.Edition{
+		ArticleID: row.ID,
+		Language:  sourceLanguage,
+		State:     string(article.Drafting),
+		Version:   1,
+		WriterID:  by.ID,
+		WrittenAt: a.now(),
+	}
 	text.into(&e)
 	if err := tx.Create(&e).Error; err != nil {
 		return row, err
 	}
-	if err := errors.Join(keepLinks(tx, e), keepOutside(tx, e), a.wrote(tx, e.ID, with(n.authors, by.ID)...)); err != nil {
+	if err := errors.Join(
+		keepLinks(tx, e),
+		keepOutside(tx, e),
+		a.wrote(tx, e.ID, with(n.authors, by.ID)...),
+	); err != nil {
 		return row, err
 	}
-	return row, a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "begun", ToState: string(article.Drafting)})
+	return row, a.note(
+		tx,
+		by,
+		store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.Reference(row.Number),
+			Action:    "begun",
+			ToState:   string(article.Drafting),
+		},
+	)
 }
 
 // nextNumber gives the next number of an article, leaving out those that articles were
 // brought in with.
 func nextNumber(tx *gorm.DB) (number int, err error) {
 	for taken := true; err == nil && taken; {
-		err = tx.Raw(`SELECT n AS number, EXISTS (SELECT 1 FROM articles WHERE number = n) AS taken FROM nextval('article_numbers') n`).Row().Scan(&number, &taken)
+		err = tx.Raw(`SELECT n AS number, EXISTS (SELECT 1 FROM articles WHERE number = n) AS taken
+			FROM nextval('article_numbers') n`).
+			Row().
+			Scan(&number, &taken)
 	}
 	return number, err
 }
@@ -265,7 +299,9 @@ func checkProperties(tx *gorm.DB, row store.Article) error {
 	f.require(row.RecheckDays >= 1 && row.RecheckDays <= 3660, "recheck_days", "Between 1 day and ten years.")
 	if row.KnownProblemID != nil {
 		var there int
-		if err := tx.Raw(`SELECT count(*) FROM known_problems WHERE id = ?`, *row.KnownProblemID).Scan(&there).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM known_problems WHERE id = ?`, *row.KnownProblemID).
+			Scan(&there).
+			Error; err != nil {
 			return err
 		}
 		f.require(there == 1, "known_problem", "There is no such known problem.")
@@ -306,12 +342,25 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		return Article{}, err
 	}
 	out := Article{
-		ID: row.ID, Reference: article.EditionReference(row.Number, e.Language), Kind: row.Kind, Audience: audience.Audience(row.Audience), Language: e.Language,
-		Copy:  copied(e),
-		State: article.State(e.State), Version: e.Version, WrittenAt: e.WrittenAt, SubmittedAt: e.SubmittedAt,
-		DecisionNote: e.DecisionNote, LiveSince: e.LiveSince, LastRevision: row.LastRevision,
-		Allowed: standing.Allowed(by.actor()), MayProperties: by.Roles.Has(role.Author, role.Publisher),
-		RecheckDays: row.RecheckDays, RecheckOn: row.RecheckOn.Format(time.DateOnly), RecheckByRule: row.RecheckByRule, Notice: row.WithdrawnNotice,
+		ID:            row.ID,
+		Reference:     article.EditionReference(row.Number, e.Language),
+		Kind:          row.Kind,
+		Audience:      audience.Audience(row.Audience),
+		Language:      e.Language,
+		Copy:          copied(e),
+		State:         article.State(e.State),
+		Version:       e.Version,
+		WrittenAt:     e.WrittenAt,
+		SubmittedAt:   e.SubmittedAt,
+		DecisionNote:  e.DecisionNote,
+		LiveSince:     e.LiveSince,
+		LastRevision:  row.LastRevision,
+		Allowed:       standing.Allowed(by.actor()),
+		MayProperties: by.Roles.Has(role.Author, role.Publisher),
+		RecheckDays:   row.RecheckDays,
+		RecheckOn:     row.RecheckOn.Format(time.DateOnly),
+		RecheckByRule: row.RecheckByRule,
+		Notice:        row.WithdrawnNotice,
 	}
 	if row.InterimUntil != nil {
 		out.InterimUntil = row.InterimUntil.Format(time.DateOnly)
@@ -327,19 +376,34 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		Category, Owner, Writer, Submitter string
 		Live                               int
 	}
-	err = db.Raw(`SELECT (SELECT name FROM categories WHERE id = ?) AS category, (SELECT name FROM staff WHERE id = ?) AS owner,
-		(SELECT name FROM staff WHERE id = ?) AS writer, (SELECT name FROM staff WHERE id = ?) AS submitter,
-		(SELECT number FROM revisions WHERE id = ?) AS live`, row.CategoryID, row.OwnerID, e.WriterID, e.SubmitterID, e.LiveRevisionID).Scan(&names).Error
+	err = db.Raw(`SELECT (SELECT name FROM categories WHERE id = ?) AS category,
+			(SELECT name FROM staff WHERE id = ?) AS owner, (SELECT name FROM staff WHERE id = ?) AS writer,
+			(SELECT name FROM staff WHERE id = ?) AS submitter,
+			(SELECT number FROM revisions WHERE id = ?) AS live`, row.CategoryID, row.OwnerID, e.WriterID, e.SubmitterID, e.LiveRevisionID).
+		Scan(&names).
+		Error
 	if err != nil {
 		return Article{}, fmt.Errorf("reading %s: %w", reference, err)
 	}
-	out.Category, out.Owner, out.Writer = Name{row.CategoryID, names.Category}, Name{row.OwnerID, names.Owner}, Name{e.WriterID, names.Writer}
+	out.Category, out.Owner, out.Writer = Name{
+		row.CategoryID,
+		names.Category,
+	}, Name{
+		row.OwnerID,
+		names.Owner,
+	}, Name{
+		e.WriterID,
+		names.Writer,
+	}
 	if e.SubmitterID != nil {
 		out.Submitter = Name{*e.SubmitterID, names.Submitter}
 	}
 	out.LiveRevision = names.Live
-	err = db.Raw(`SELECT at, coalesce(name, 'Hermeneus') AS who, action, from_state AS "from", to_state AS "to", note FROM trail LEFT JOIN staff ON staff.id = staff_id
-		WHERE article_id = ? ORDER BY trail.id DESC LIMIT 100`, row.ID).Scan(&out.Trail).Error
+	err = db.Raw(`SELECT at, coalesce(name, 'Hermeneus') AS who, action, from_state AS "from", to_state AS "to",
+			note
+		FROM trail LEFT JOIN staff ON staff.id = staff_id WHERE article_id = ? ORDER BY trail.id DESC LIMIT 100`, row.ID).
+		Scan(&out.Trail).
+		Error
 	if err != nil {
 		return Article{}, fmt.Errorf("reading the trail of %s: %w", reference, err)
 	}
@@ -353,8 +417,9 @@ func (a *App) ReadArticle(ctx context.Context, by Staff, reference string) (Arti
 		WithdrawnTo, Conversation string
 	}
 	err = db.Raw(`SELECT EXISTS (SELECT 1 FROM followers WHERE article_id = ? AND staff_id = ?) AS following,
-		coalesce((SELECT `+referenceSQL+` FROM articles a WHERE a.id = ?), '') AS withdrawn_to,
-		coalesce((SELECT reference FROM conversations WHERE id = ?), '') AS conversation`, row.ID, by.ID, row.WithdrawnTo, row.ConversationID).Scan(&around).Error
+		coalesce((SELECT `+referenceSQL+` FROM articles a
+			WHERE a.id = ?), '') AS withdrawn_to, coalesce((SELECT reference FROM conversations
+			WHERE id = ?), '') AS conversation`, row.ID, by.ID, row.WithdrawnTo, row.ConversationID).Scan(&around).Error
 	if err != nil {
 		return Article{}, err
 	}
@@ -376,7 +441,9 @@ func (a *App) surroundings(db *gorm.DB, row store.Article, e store.Edition, out 
 	}
 	if row.KnownProblemID != nil {
 		out.KnownProblem = &KnownProblem{}
-		if err := db.Raw(`SELECT * FROM known_problems WHERE id = ?`, *row.KnownProblemID).Scan(out.KnownProblem).Error; err != nil {
+		if err := db.Raw(`SELECT * FROM known_problems WHERE id = ?`, *row.KnownProblemID).
+			Scan(out.KnownProblem).
+			Error; err != nil {
 			return err
 		}
 	}
@@ -386,9 +453,12 @@ func (a *App) surroundings(db *gorm.DB, row store.Article, e store.Edition, out 
 	if out.Sites, err = a.sitesOf(db, row.CategoryID); err != nil {
 		return err
 	}
-	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, e.title FROM links l JOIN editions e ON e.id = l.edition_id
-		JOIN articles a ON a.id = e.article_id WHERE l.number = ? AND a.id <> ? AND e.language = ? ORDER BY 1 LIMIT 50`,
-		row.Number, row.ID, sourceLanguage).Scan(&out.LinkedFrom).Error
+	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, e.title
+		FROM links l JOIN editions e ON e.id = l.edition_id JOIN articles a ON a.id = e.article_id
+		WHERE l.number = ? AND a.id <> ? AND e.language = ? ORDER BY 1 LIMIT 50`,
+		row.Number, row.ID, sourceLanguage).
+		Scan(&out.LinkedFrom).
+		Error
 }
 
 // copyOf is what the rules need for editing; standing gives the rest.
@@ -465,7 +535,11 @@ func madeBefore(tx *gorm.DB, by Staff, edition int64, key string) (version int, 
 	if key == "" {
 		return 0, nil
 	}
-	err = tx.Raw(`SELECT version FROM autosaves WHERE edition_id = ? AND staff_id = ? AND save_key = ?`, edition, by.ID, key).Scan(&version).Error
+	err = tx.Raw(`SELECT version
+		FROM autosaves
+		WHERE edition_id = ? AND staff_id = ? AND save_key = ?`, edition, by.ID, key).
+		Scan(&version).
+		Error
 	return version, err
 }
 
@@ -477,7 +551,12 @@ func (a *App) saveOnce(tx *gorm.DB, by Staff, e *store.Edition, s Save) (int, er
 		if err := tx.Raw(`SELECT name FROM staff WHERE id = ?`, e.WriterID).Scan(&who).Error; err != nil {
 			return 0, err
 		}
-		return 0, problem(StaleSave, "%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.", who, e.WrittenAt.Format("15:04:05 MST"))
+		return 0, problem(
+			StaleSave,
+			"%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.",
+			who,
+			e.WrittenAt.Format("15:04:05 MST"),
+		)
 	}
 	next, err := copyOf(*e).Do(article.Edit, by.actor(), "")
 	if err != nil {
@@ -498,13 +577,25 @@ func (a *App) saveOnce(tx *gorm.DB, by Staff, e *store.Edition, s Save) (int, er
 // write puts a text into an edition, and keeps it among its autosaves under the key of
 // the save ("" for none). Was is the state before the change; others are those whose words
 // it brings, besides whoever saves it.
-func (a *App) write(tx *gorm.DB, by Staff, e *store.Edition, text WorkingCopy, was article.State, key string, others ...int64) error {
+func (a *App) write(
+	tx *gorm.DB,
+	by Staff,
+	e *store.Edition,
+	text WorkingCopy,
+	was article.State,
+	key string,
+	others ...int64,
+) error {
 	text.into(e)
 	e.Version, e.WriterID, e.WrittenAt = e.Version+1, by.ID, a.now()
 	if err := tx.Save(e).Error; err != nil {
 		return err
 	}
-	if err := errors.Join(keepLinks(tx, *e), keepOutside(tx, *e), a.wrote(tx, e.ID, with(others, by.ID)...)); err != nil {
+	if err := errors.Join(
+		keepLinks(tx, *e),
+		keepOutside(tx, *e),
+		a.wrote(tx, e.ID, with(others, by.ID)...),
+	); err != nil {
 		return err
 	}
 	if err := a.keepAutosave(tx, *e, key); err != nil {

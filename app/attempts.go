@@ -64,7 +64,10 @@ func (a *App) findHolder(db *gorm.DB, h holder, where string, value any) (holder
 		ID                        int64
 		Email, Name, PasswordHash string
 	}
-	err := db.Raw(`SELECT id, email, name, password_hash FROM `+h.table()+` WHERE disabled_at IS NULL AND `+where, value).Scan(&row).Error
+	err := db.Raw(`SELECT id, email, name, password_hash
+		FROM `+h.table()+` WHERE disabled_at IS NULL AND `+where, value).
+		Scan(&row).
+		Error
 	if err != nil {
 		return h, fmt.Errorf("looking up who signs in: %w", err)
 	}
@@ -116,7 +119,11 @@ func (a *App) beginAttempt(ctx context.Context, who holder, s SignIn) (int64, er
 		return 0, fmt.Errorf("signing in: %w", err)
 	}
 	if wait > 0 {
-		return 0, problem(TooMany, "Too many wrong passwords. Wait %s and try again, or set a new password.", inWordsWait(wait))
+		return 0, problem(
+			TooMany,
+			"Too many wrong passwords. Wait %s and try again, or set a new password.",
+			inWordsWait(wait),
+		)
 	}
 	return row.ID, nil
 }
@@ -139,12 +146,22 @@ func (a *App) attemptsBefore(tx *gorm.DB, who holder, s SignIn) (pace.Scopes, er
 		Last  time.Time
 	}
 	browser := tokenHash(s.Browser)
-	err := tx.Raw(`WITH lately AS (SELECT * FROM sign_in_failures WHERE at > @since AND (account = @account OR network = @network))
-		SELECT 'pair' AS scope, count(*) AS count, max(at) AS last FROM lately WHERE account = @account AND network = @network HAVING count(*) > 0
+	err := tx.Raw(`WITH lately AS
+			(SELECT * FROM sign_in_failures WHERE at > @since AND (account = @account OR network = @network))
+		SELECT 'pair' AS scope, count(*) AS count, max(at) AS last FROM lately
+		WHERE account = @account AND network = @network HAVING count(*) > 0
 		UNION ALL SELECT 'network', count(*), max(at) FROM lately WHERE network = @network HAVING count(*) > 0
 		UNION ALL SELECT 'account', count(*), max(at) FROM lately WHERE account = @account HAVING count(*) > 0
-		UNION ALL SELECT 'browser', count(*), max(at) FROM lately WHERE account = @account AND browser = @browser HAVING count(*) > 0`,
-		map[string]any{"since": a.now().Add(-pace.Window), "account": who.account, "network": s.Network, "browser": browser}).Scan(&rows).Error
+		UNION ALL SELECT 'browser', count(*), max(at) FROM lately
+		WHERE account = @account AND browser = @browser HAVING count(*) > 0`,
+		map[string]any{
+			"since":   a.now().Add(-pace.Window),
+			"account": who.account,
+			"network": s.Network,
+			"browser": browser,
+		}).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return pace.Scopes{}, err
 	}
@@ -153,7 +170,9 @@ func (a *App) attemptsBefore(tx *gorm.DB, who holder, s SignIn) (pace.Scopes, er
 		into := map[string]*pace.Tries{"pair": &scopes.Pair, "network": &scopes.Network, "account": &scopes.Account, "browser": &scopes.Browser}[r.Scope]
 		*into = pace.Tries{Count: r.Count, Last: r.Last}
 	}
-	err = tx.Raw(`SELECT EXISTS (SELECT 1 FROM known_browsers WHERE token_hash = ? AND account = ?)`, browser, who.account).Scan(&scopes.Known).Error
+	err = tx.Raw(`SELECT EXISTS (SELECT 1 FROM known_browsers WHERE token_hash = ? AND account = ?)`, browser, who.account).
+		Scan(&scopes.Known).
+		Error
 	return scopes, err
 }
 
@@ -164,7 +183,9 @@ const toldSlowEvery = time.Hour
 func (a *App) noteSlow(tx *gorm.DB, who holder, s SignIn) error {
 	const action = "sign-in slowed"
 	var told bool
-	err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM trail WHERE action = ? AND subject = ? AND at > ?)`, action, who.subject(), a.now().Add(-toldSlowEvery)).Scan(&told).Error
+	err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM trail WHERE action = ? AND subject = ? AND at > ?)`, action, who.subject(), a.now().Add(-toldSlowEvery)).
+		Scan(&told).
+		Error
 	if err != nil || told {
 		return err
 	}

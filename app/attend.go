@@ -85,7 +85,8 @@ func (a *App) attend(ctx context.Context) {
 // Clocks that were moved back do not keep it waiting.
 func (a *App) claim(ctx context.Context, c chore) (bool, error) {
 	now := a.now()
-	got := a.db.WithContext(ctx).Exec(`INSERT INTO chores VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET done_at = excluded.done_at
+	got := a.db.WithContext(ctx).
+		Exec(`INSERT INTO chores VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET done_at = excluded.done_at
 		WHERE chores.done_at <= ? OR chores.done_at > ?`, c.name, now, now.Add(-c.every), now.Add(c.every))
 	return got.RowsAffected == 1, got.Error
 }
@@ -93,7 +94,10 @@ func (a *App) claim(ctx context.Context, c chore) (bool, error) {
 // doDue does what has come due, the earliest first.
 func (a *App) doDue(ctx context.Context, resting map[int64]time.Time) {
 	var ids []int64
-	err := a.db.WithContext(ctx).Raw(`SELECT id FROM schedules WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT 50`, a.now()).Scan(&ids).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT id FROM schedules WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT 50`, a.now()).
+		Scan(&ids).
+		Error
 	if err != nil {
 		return // the next tick tries again
 	}
@@ -120,7 +124,10 @@ func (a *App) doSchedule(ctx context.Context, id int64) error {
 		if err != nil {
 			return err
 		}
-		locked := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("state = ?", store.ScheduleWaiting).Limit(1).Find(&s, id)
+		locked := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
+			Where("state = ?", store.ScheduleWaiting).
+			Limit(1).
+			Find(&s, id)
 		if locked.Error != nil || locked.RowsAffected == 0 {
 			return locked.Error
 		}
@@ -135,7 +142,13 @@ func (a *App) doSchedule(ctx context.Context, id int64) error {
 		if err != nil {
 			return err
 		}
-		if err := tx.Exec(`UPDATE schedules SET state = ?, ended_at = ?, fault = ? WHERE id = ?`, s.State, s.EndedAt, s.Fault, s.ID).Error; err != nil {
+		if err := tx.Exec(
+			`UPDATE schedules SET state = ?, ended_at = ?, fault = ? WHERE id = ?`,
+			s.State,
+			s.EndedAt,
+			s.Fault,
+			s.ID,
+		).Error; err != nil {
 			return err
 		}
 		return a.tellDue(tx, s, list, batch)
@@ -162,7 +175,12 @@ func (a *App) lockScheduled(tx *gorm.DB, s store.Schedule) ([]member, *store.Bat
 }
 
 func (a *App) carryOutSchedule(tx *gorm.DB, s store.Schedule, list []member, batch *store.Batch) error {
-	step := Step{Action: article.Publish, Change: s.Note, Audience: audience.Audience(s.Audience), Note: a.lateness(tx, s)}
+	step := Step{
+		Action:   article.Publish,
+		Change:   s.Note,
+		Audience: audience.Audience(s.Audience),
+		Note:     a.lateness(tx, s),
+	}
 	if batch != nil {
 		step.batch = batch
 		return a.wholeBatch(tx, program, batch, list, step)
@@ -195,11 +213,22 @@ func (a *App) giveBack(tx *gorm.DB, s store.Schedule, list []member, batch *stor
 		return nil
 	}
 	for _, m := range list {
-		if err := tx.Exec(`UPDATE editions SET state = ? WHERE id = ? AND state = ?`, string(article.Approved), m.e.ID, string(article.Scheduled)).Error; err != nil {
+		if err := tx.Exec(
+			`UPDATE editions SET state = ? WHERE id = ? AND state = ?`,
+			string(article.Approved),
+			m.e.ID,
+			string(article.Scheduled),
+		).Error; err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &m.row.ID, Subject: article.EditionReference(m.row.Number, m.e.Language), Action: "schedule failed",
-			FromState: string(article.Scheduled), ToState: string(article.Approved), Note: s.Fault}
+		line := store.Trail{
+			ArticleID: &m.row.ID,
+			Subject:   article.EditionReference(m.row.Number, m.e.Language),
+			Action:    "schedule failed",
+			FromState: string(article.Scheduled),
+			ToState:   string(article.Approved),
+			Note:      s.Fault,
+		}
 		if err := errors.Join(a.note(tx, program, line), store.Announce(tx, store.CopyChanged, m.e.ID)); err != nil {
 			return err
 		}
@@ -219,7 +248,14 @@ func (a *App) tellDue(tx *gorm.DB, s store.Schedule, list []member, batch *store
 		name, path = "“"+m.e.Title+"”", "/library/"+article.EditionReference(m.row.Number, m.e.Language)
 	}
 	if batch != nil {
-		name, path = fmt.Sprintf("The batch “%s” (%d articles)", batch.Name, len(list)), fmt.Sprintf("/review/batches/%d", batch.ID)
+		name, path = fmt.Sprintf(
+			"The batch “%s” (%d articles)",
+			batch.Name,
+			len(list),
+		), fmt.Sprintf(
+			"/review/batches/%d",
+			batch.ID,
+		)
 	}
 	did := map[string]string{store.SchedulePublish: "went live", store.ScheduleWithdraw: "was withdrawn"}[s.Kind]
 	text := fmt.Sprintf("%s %s, as set for %s.", name, did, strings.Replace(s.Wall, "T", " ", 1))
@@ -239,9 +275,15 @@ func (a *App) EndInterim(ctx context.Context) error {
 		Number  int
 		Problem string
 	}
-	err := a.db.WithContext(ctx).Raw(`SELECT a.number, coalesce(k.name, '') AS problem FROM articles a LEFT JOIN known_problems k ON k.id = a.known_problem_id AND k.solved_at IS NOT NULL
-		WHERE (a.interim_until < ? OR k.id IS NOT NULL) AND EXISTS (SELECT 1 FROM editions e WHERE e.article_id = a.id AND e.live_revision_id IS NOT NULL)
-		ORDER BY a.id LIMIT 500`, a.today()).Scan(&list).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT a.number, coalesce(k.name, '') AS problem
+			FROM articles a LEFT JOIN known_problems k ON k.id = a.known_problem_id AND k.solved_at IS NOT NULL
+			WHERE (a.interim_until < ? OR k.id IS NOT NULL)
+				AND EXISTS
+				(SELECT 1 FROM editions e WHERE e.article_id = a.id AND e.live_revision_id IS NOT NULL)
+			ORDER BY a.id LIMIT 500`, a.today()).
+		Scan(&list).
+		Error
 	if err != nil {
 		return err
 	}
@@ -266,11 +308,21 @@ func (a *App) endInterim(tx *gorm.DB, by Staff, number int, problemName string) 
 		note, notice = "the known problem “"+problemName+"” is solved", "The problem this was about is solved: "+problemName+"."
 	}
 	var editions []store.Edition
-	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("article_id = ? AND live_revision_id IS NOT NULL", row.ID).Order("id").Find(&editions).Error; err != nil {
+	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
+		Where("article_id = ? AND live_revision_id IS NOT NULL", row.ID).
+		Order("id").
+		Find(&editions).
+		Error; err != nil {
 		return err
 	}
 	for i := range editions {
-		if err := a.move(tx, program, &row, &editions[i], Step{Action: article.Withdraw, Note: note, Notice: notice}); err != nil {
+		if err := a.move(
+			tx,
+			program,
+			&row,
+			&editions[i],
+			Step{Action: article.Withdraw, Note: note, Notice: notice},
+		); err != nil {
 			return err
 		}
 	}

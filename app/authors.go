@@ -42,7 +42,9 @@ func with(people []int64, more ...int64) []int64 {
 // one of its autosaves ("autosave-12").
 func authorsThen(tx *gorm.DB, e store.Edition, which string) (authors []int64, err error) {
 	if id, ok := autosaveID(which); ok {
-		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).Scan(&authors).Error
+		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).
+			Scan(&authors).
+			Error
 	} else if which != TheLive { // what is live was published
 		err = tx.Raw(`SELECT unnest(authors || made_by) FROM revisions WHERE number = ? AND edition_id IN
 			(SELECT id FROM editions WHERE article_id = ?)`, number(which), e.ArticleID).Scan(&authors).Error

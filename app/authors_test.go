@@ -54,7 +54,12 @@ func (h *history) suggests(one, other app.Staff) {
 	words := strings.TrimSuffix(strings.TrimPrefix(a.Copy.Body, "<p>"), " of a bill.</p>")
 	instead := fmt.Sprintf("Text number %d", h.n+1)
 	h.n++
-	id, err := h.AddComment(h.Context, one, h.ref, app.NewComment{Quote: words, Text: "Better so.", Suggestion: &instead})
+	id, err := h.AddComment(
+		h.Context,
+		one,
+		h.ref,
+		app.NewComment{Quote: words, Text: "Better so.", Suggestion: &instead},
+	)
 	h.Must(err)
 	_, err = h.AcceptSuggestion(h.Context, other, h.ref, id, "", a.Version)
 	h.Must(err)
@@ -128,7 +133,13 @@ func TestWhoeverWroteOfATextSincePublicationIsItsAuthor(t *testing.T) {
 			publisher := w.Staff("pia", role.Publisher)
 			any := func() app.Staff { return h.people[random.IntN(len(h.people))] }
 			first := any()
-			h.ref = w.Draft(first, w.Category(w.Staff("admin", role.Administrator, role.Author), "Bills"), "A bill", "<p>Text number 0 of a bill.</p>", "")
+			h.ref = w.Draft(
+				first,
+				w.Category(w.Staff("admin", role.Administrator, role.Author), "Bills"),
+				"A bill",
+				"<p>Text number 0 of a bill.</p>",
+				"",
+			)
 			h.authors[first.ID] = true
 			for range 60 {
 				switch random.IntN(7) {
@@ -159,7 +170,12 @@ func TestAuthorsAreThoseOfWhatIsBroughtIn(t *testing.T) {
 	ref := w.Draft(both, w.Category(c.Author, "Bills"), "A bill", "<p>Brought in.</p>", "")
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "A bill", Body: "<p>Brought in. </p><p>.</p>"}, Version: a.Version})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "A bill", Body: "<p>Brought in. </p><p>.</p>"}, Version: a.Version},
+	)
 	w.Must(err)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, 0, ""))
 	if err := w.Act(w.Context, both, ref, article.Approve, 0, ""); kind(err) != app.Denied {
@@ -223,13 +239,23 @@ func TestABatchIsDecidedAsItWasSeen(t *testing.T) {
 	_, err = w.ActOnBatch(w.Context, c.Reviewer, id, app.Step{Action: article.Approve, Stand: seen.Stand})
 	w.Must(err)
 	for _, stand := range []string{seen.Stand, ""} { // who saw it in review, and who does not say
-		_, err = w.ActOnBatch(w.Context, c.Reviewer, id, app.Step{Action: article.SendBack, Note: "More.", Stand: stand})
+		_, err = w.ActOnBatch(
+			w.Context,
+			c.Reviewer,
+			id,
+			app.Step{Action: article.SendBack, Note: "More.", Stand: stand},
+		)
 		if kind(err) != app.StaleSave {
 			t.Errorf("approved meanwhile, it was sent back: %v", err)
 		}
 	}
 	now, err := w.ReadBatch(w.Context, c.Reviewer, id)
 	w.Must(err)
-	_, err = w.ActOnBatch(w.Context, c.Publisher, id, app.Step{Action: article.SendBack, Note: "More.", Stand: now.Stand})
+	_, err = w.ActOnBatch(
+		w.Context,
+		c.Publisher,
+		id,
+		app.Step{Action: article.SendBack, Note: "More.", Stand: now.Stand},
+	)
 	w.Must(err)
 }

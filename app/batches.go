@@ -77,9 +77,11 @@ func (a *App) Batches(ctx context.Context) ([]BatchLine, error) {
 	var list []BatchLine
 	err := a.db.WithContext(ctx).Raw(`SELECT b.id, b.name, b.state, b.made_at, b.ended_at, s.name AS made_by,
 			(SELECT count(*) FROM batch_members m WHERE m.batch_id = b.id) AS members,
-			(SELECT count(*) FROM editions e WHERE e.batch_id = b.id AND e.state IN ('approved', 'scheduled')) AS ready,
+			(SELECT count(*) FROM editions e
+			WHERE e.batch_id = b.id AND e.state IN ('approved', 'scheduled')) AS ready,
 			(SELECT due_at FROM schedules d WHERE d.batch_id = b.id AND d.state = 'waiting') AS due_at
-		FROM batches b JOIN staff s ON s.id = b.made_by ORDER BY b.state NOT IN ('open', 'scheduled'), b.id DESC LIMIT 50`).Scan(&list).Error
+		FROM batches b JOIN staff s ON s.id = b.made_by ORDER BY b.state NOT IN ('open', 'scheduled'), b.id DESC
+		LIMIT 50`).Scan(&list).Error
 	return list, err
 }
 
@@ -91,7 +93,13 @@ func (a *App) MakeBatch(ctx context.Context, by Staff, name, note string, refere
 	if err := checkBatch(name, note); err != nil {
 		return 0, err
 	}
-	row := store.Batch{Name: strings.TrimSpace(name), Note: strings.TrimSpace(note), MadeBy: by.ID, MadeAt: a.now(), State: store.BatchOpen}
+	row := store.Batch{
+		Name:   strings.TrimSpace(name),
+		Note:   strings.TrimSpace(note),
+		MadeBy: by.ID,
+		MadeAt: a.now(),
+		State:  store.BatchOpen,
+	}
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		if err := tx.Create(&row).Error; err != nil {
 			return err
@@ -126,7 +134,11 @@ func (a *App) ChangeBatch(ctx context.Context, by Staff, id int64, name, note st
 			return err
 		}
 		if row.State != store.BatchOpen {
-			return problem(NotNow, "This batch is %s, so it is not changed any more.", strings.ReplaceAll(row.State, "_", " "))
+			return problem(
+				NotNow,
+				"This batch is %s, so it is not changed any more.",
+				strings.ReplaceAll(row.State, "_", " "),
+			)
 		}
 		row.Name, row.Note = strings.TrimSpace(name), strings.TrimSpace(note)
 		if err := tx.Save(&row).Error; err != nil {
@@ -137,10 +149,18 @@ func (a *App) ChangeBatch(ctx context.Context, by Staff, id int64, name, note st
 			if err != nil {
 				return err
 			}
-			if err := tx.Exec(`DELETE FROM batch_members WHERE batch_id = ? AND edition_id = ?`, id, e.ID).Error; err != nil {
+			if err := tx.Exec(
+				`DELETE FROM batch_members WHERE batch_id = ? AND edition_id = ?`,
+				id,
+				e.ID,
+			).Error; err != nil {
 				return err
 			}
-			if err := tx.Exec(`UPDATE editions SET batch_id = NULL WHERE id = ? AND batch_id = ?`, e.ID, id).Error; err != nil {
+			if err := tx.Exec(
+				`UPDATE editions SET batch_id = NULL WHERE id = ? AND batch_id = ?`,
+				e.ID,
+				id,
+			).Error; err != nil {
 				return err
 			}
 		}
@@ -167,9 +187,15 @@ func (a *App) addMembers(tx *gorm.DB, by Staff, batch *store.Batch, references [
 		case e.BatchID != nil:
 			return invalid("references", fmt.Sprintf("%s is in another batch already.", ref))
 		case e.State == string(article.Published):
-			return invalid("references", fmt.Sprintf("What is live of %s is what its working copy says: there is nothing to publish.", ref))
+			return invalid(
+				"references",
+				fmt.Sprintf("What is live of %s is what its working copy says: there is nothing to publish.", ref),
+			)
 		case e.State == string(article.Scheduled):
-			return invalid("references", fmt.Sprintf("%s is scheduled on its own. Take it off the schedule first.", ref))
+			return invalid(
+				"references",
+				fmt.Sprintf("%s is scheduled on its own. Take it off the schedule first.", ref),
+			)
 		}
 		if err := tx.Create(&store.BatchMember{BatchID: batch.ID, EditionID: e.ID}).Error; err != nil {
 			return err
@@ -177,7 +203,12 @@ func (a *App) addMembers(tx *gorm.DB, by Staff, batch *store.Batch, references [
 		if err := tx.Exec(`UPDATE editions SET batch_id = ? WHERE id = ?`, batch.ID, e.ID).Error; err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.EditionReference(row.Number, e.Language), Action: "put in batch", Note: batch.Name}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.EditionReference(row.Number, e.Language),
+			Action:    "put in batch",
+			Note:      batch.Name,
+		}
 		if err := a.note(tx, by, line); err != nil {
 			return err
 		}
@@ -195,9 +226,13 @@ func (a *App) addMembers(tx *gorm.DB, by Staff, batch *store.Batch, references [
 // batchStand tells how a batch stands: it differs as soon as a member was changed,
 // decided about, put in or taken out, or the batch itself moved.
 func batchStand(tx *gorm.DB, id int64) (stand string, err error) {
-	err = tx.Raw(`SELECT md5(b.state || coalesce((SELECT string_agg(concat_ws(':', e.id, e.version, e.state, r.gate), ',' ORDER BY e.id)
-			FROM batch_members m JOIN editions e ON e.id = m.edition_id LEFT JOIN reviews r ON r.edition_id = e.id AND r.ended_at IS NULL
-			WHERE m.batch_id = b.id), '')) FROM batches b WHERE b.id = ?`, id).Scan(&stand).Error
+	err = tx.Raw(`SELECT md5(b.state || coalesce((SELECT string_agg(concat_ws(':', e.id, e.version, e.state,
+			r.gate), ',' ORDER BY e.id) FROM batch_members m JOIN editions e ON e.id = m.edition_id
+			LEFT JOIN reviews r ON r.edition_id = e.id AND r.ended_at IS NULL WHERE m.batch_id = b.id), ''))
+		FROM batches b
+		WHERE b.id = ?`, id).
+		Scan(&stand).
+		Error
 	return stand, err
 }
 
@@ -212,7 +247,11 @@ type member struct {
 // order, so that two never wait for each other.
 func members(tx *gorm.DB, batch int64, lock bool) ([]member, error) {
 	var links []store.BatchMember
-	err := tx.Raw(`SELECT m.* FROM batch_members m JOIN editions e ON e.id = m.edition_id WHERE m.batch_id = ? ORDER BY e.article_id, e.id`, batch).Scan(&links).Error
+	err := tx.Raw(`SELECT m.*
+		FROM batch_members m JOIN editions e ON e.id = m.edition_id WHERE m.batch_id = ?
+		ORDER BY e.article_id, e.id`, batch).
+		Scan(&links).
+		Error
 	if err != nil {
 		return nil, err
 	}
@@ -242,8 +281,10 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 		store.Batch
 		Maker, Ender string
 	}
-	err := db.Raw(`SELECT b.*, s.name AS maker, coalesce(x.name, '') AS ender FROM batches b JOIN staff s ON s.id = b.made_by
-		LEFT JOIN staff x ON x.id = b.ended_by WHERE b.id = ?`, id).Take(&row).Error
+	err := db.Raw(`SELECT b.*, s.name AS maker, coalesce(x.name, '') AS ender
+		FROM batches b JOIN staff s ON s.id = b.made_by LEFT JOIN staff x ON x.id = b.ended_by WHERE b.id = ?`, id).
+		Take(&row).
+		Error
 	if err != nil {
 		return Batch{}, asProblem(err, "batch")
 	}
@@ -251,7 +292,17 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 	if err != nil {
 		return Batch{}, err
 	}
-	out := Batch{Stand: stand, ID: row.ID, Name: row.Name, Note: row.Note, State: row.State, MadeBy: row.Maker, MadeAt: row.MadeAt, EndedBy: row.Ender, EndedAt: row.EndedAt}
+	out := Batch{
+		Stand:   stand,
+		ID:      row.ID,
+		Name:    row.Name,
+		Note:    row.Note,
+		State:   row.State,
+		MadeBy:  row.Maker,
+		MadeAt:  row.MadeAt,
+		EndedBy: row.Ender,
+		EndedAt: row.EndedAt,
+	}
 	list, err := members(db, id, false)
 	if err != nil {
 		return out, err
@@ -267,8 +318,14 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 			return out, err
 		}
 		copies[i].Batch = ""
-		line := BatchMember{Reference: article.EditionReference(m.row.Number, m.e.Language), Title: m.e.Title, State: article.State(m.e.State),
-			Live: m.e.LiveRevisionID != nil, Version: m.e.Version, Note: m.e.DecisionNote}
+		line := BatchMember{
+			Reference: article.EditionReference(m.row.Number, m.e.Language),
+			Title:     m.e.Title,
+			State:     article.State(m.e.State),
+			Live:      m.e.LiveRevisionID != nil,
+			Version:   m.e.Version,
+			Note:      m.e.DecisionNote,
+		}
 		if line.State == article.InReview {
 			gate, _ := copies[i].Gate()
 			line.Gate, line.Mine = gate.Name, copies[i].MayPass(by.actor()) == ""
@@ -290,7 +347,10 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 	out.Zone = zone.String()
 	out.May = mayBatch(by, out.State, copies)
 	var due Due
-	err = db.Raw(`SELECT d.due_at AS at, d.wall, d.zone, s.name AS who FROM schedules d JOIN staff s ON s.id = d.staff_id WHERE d.batch_id = ? AND d.state = 'waiting'`, id).Scan(&due).Error
+	err = db.Raw(`SELECT d.due_at AS at, d.wall, d.zone, s.name AS who
+		FROM schedules d JOIN staff s ON s.id = d.staff_id WHERE d.batch_id = ? AND d.state = 'waiting'`, id).
+		Scan(&due).
+		Error
 	if due.Wall != "" {
 		out.Due = &due
 	}
@@ -301,10 +361,17 @@ func (a *App) ReadBatch(ctx context.Context, by Staff, id int64) (Batch, error) 
 func mayBatch(by Staff, state string, copies []article.Copy) []string {
 	var may []string
 	any := func(action article.Action) bool {
-		return slices.ContainsFunc(copies, func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err == nil })
+		return slices.ContainsFunc(
+			copies,
+			func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err == nil },
+		)
 	}
 	every := func(action article.Action) bool {
-		return len(copies) > 0 && !slices.ContainsFunc(copies, func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err != nil })
+		return len(copies) > 0 &&
+			!slices.ContainsFunc(
+				copies,
+				func(c article.Copy) bool { _, err := c.Do(action, by.actor(), "note"); return err != nil },
+			)
 	}
 	add := func(ok bool, what string) {
 		if ok {

@@ -44,7 +44,10 @@ func (a *App) ActOnBatch(ctx context.Context, by Staff, id int64, s Step) (Batch
 		if stand, err := batchStand(tx, id); err != nil {
 			return err
 		} else if s.Stand != "" && s.Stand != stand {
-			return problem(StaleSave, "Somebody changed or decided something in this batch since you looked at it. Load it again.")
+			return problem(
+				StaleSave,
+				"Somebody changed or decided something in this batch since you looked at it. Load it again.",
+			)
 		}
 		s.batch = &batch
 		if s.Change == "" {
@@ -83,7 +86,10 @@ func (a *App) eachMember(tx *gorm.DB, by Staff, list []member, s Step) (BatchDon
 			done.Done++
 		case errors.As(err, &p):
 			last = err
-			done.Waiting = append(done.Waiting, fmt.Sprintf("%s: %s", article.EditionReference(m.row.Number, m.e.Language), p.Detail))
+			done.Waiting = append(
+				done.Waiting,
+				fmt.Sprintf("%s: %s", article.EditionReference(m.row.Number, m.e.Language), p.Detail),
+			)
 		default:
 			return done, err
 		}
@@ -123,7 +129,13 @@ func (a *App) wholeBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []membe
 		}
 	}
 	if n := len(refused.Fields); n > 0 {
-		refused.Detail = fmt.Sprintf("Nothing was done: all go together or none, and %d of %d cannot. %s: %s", n, len(list), refused.Fields[0].Name, refused.Fields[0].Message)
+		refused.Detail = fmt.Sprintf(
+			"Nothing was done: all go together or none, and %d of %d cannot. %s: %s",
+			n,
+			len(list),
+			refused.Fields[0].Name,
+			refused.Fields[0].Message,
+		)
 		return refused
 	}
 	return a.stampBatch(tx, by, batch, list, s)
@@ -132,7 +144,13 @@ func (a *App) wholeBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []membe
 func (a *App) stampBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member, s Step) error {
 	now := a.now()
 	drop := func() error {
-		return tx.Exec(`UPDATE schedules SET state = ?, ended_at = ? WHERE batch_id = ? AND state = ?`, store.ScheduleDropped, now, batch.ID, store.ScheduleWaiting).Error
+		return tx.Exec(
+			`UPDATE schedules SET state = ?, ended_at = ? WHERE batch_id = ? AND state = ?`,
+			store.ScheduleDropped,
+			now,
+			batch.ID,
+			store.ScheduleWaiting,
+		).Error
 	}
 	switch s.Action {
 	case article.Schedule:
@@ -162,7 +180,15 @@ func (a *App) stampBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []membe
 	if err := tx.Save(batch).Error; err != nil {
 		return err
 	}
-	return a.note(tx, by, store.Trail{Subject: "batch " + batch.Name, Action: string(s.Action), Note: fmt.Sprintf("%d articles", len(list))})
+	return a.note(
+		tx,
+		by,
+		store.Trail{
+			Subject: "batch " + batch.Name,
+			Action:  string(s.Action),
+			Note:    fmt.Sprintf("%d articles", len(list)),
+		},
+	)
 }
 
 // undoBatch puts back what was live before a batch was published: all of it or none.
@@ -176,11 +202,20 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 	refused := &Problem{Kind: NotNow}
 	for _, m := range list {
 		if idOf(m.e.LiveRevisionID) != idOf(m.link.AfterID) {
-			refused.Fields = append(refused.Fields, Field{article.EditionReference(m.row.Number, m.e.Language), "Something else went live since, or it was withdrawn."})
+			refused.Fields = append(
+				refused.Fields,
+				Field{
+					article.EditionReference(m.row.Number, m.e.Language),
+					"Something else went live since, or it was withdrawn.",
+				},
+			)
 		}
 	}
 	if n := len(refused.Fields); n > 0 {
-		refused.Detail = fmt.Sprintf("Nothing was undone: all go together or none. Of %s something else went live since, or it was withdrawn.", refused.Fields[0].Name)
+		refused.Detail = fmt.Sprintf(
+			"Nothing was undone: all go together or none. Of %s something else went live since, or it was withdrawn.",
+			refused.Fields[0].Name,
+		)
 		return refused
 	}
 	for i := range list {
@@ -200,8 +235,19 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 		if err := tx.Save(&m.e).Error; err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &m.row.ID, Subject: article.EditionReference(m.row.Number, m.e.Language), Action: "undo", FromState: from, ToState: m.e.State, Note: "the batch “" + batch.Name + "” was undone"}
-		if err := errors.Join(a.note(tx, by, line), store.Announce(tx, store.ArticleChanged, m.row.ID), store.Announce(tx, store.CopyChanged, m.e.ID)); err != nil {
+		line := store.Trail{
+			ArticleID: &m.row.ID,
+			Subject:   article.EditionReference(m.row.Number, m.e.Language),
+			Action:    "undo",
+			FromState: from,
+			ToState:   m.e.State,
+			Note:      "the batch “" + batch.Name + "” was undone",
+		}
+		if err := errors.Join(
+			a.note(tx, by, line),
+			store.Announce(tx, store.ArticleChanged, m.row.ID),
+			store.Announce(tx, store.CopyChanged, m.e.ID),
+		); err != nil {
 			return err
 		}
 	}
@@ -210,7 +256,11 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 	if err := tx.Save(batch).Error; err != nil {
 		return err
 	}
-	return a.note(tx, by, store.Trail{Subject: "batch " + batch.Name, Action: "undo", Note: fmt.Sprintf("%d articles", len(list))})
+	return a.note(
+		tx,
+		by,
+		store.Trail{Subject: "batch " + batch.Name, Action: "undo", Note: fmt.Sprintf("%d articles", len(list))},
+	)
 }
 
 // giveUpBatch lets its members go their own ways.

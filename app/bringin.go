@@ -53,7 +53,14 @@ func (r *ImportReport) add(l exchange.Line) {
 // already just so is skipped, so that bringing the same in again changes nothing.
 // New articles are drafts; articles that are there get a new working copy, and what
 // customers read stays as it is.
-func (a *App) ImportLibrary(ctx context.Context, by Staff, b exchange.Bundle, o ImportOptions, dry bool, progress func(done, total int)) (ImportReport, error) {
+func (a *App) ImportLibrary(
+	ctx context.Context,
+	by Staff,
+	b exchange.Bundle,
+	o ImportOptions,
+	dry bool,
+	progress func(done, total int),
+) (ImportReport, error) {
 	if err := by.may("Bringing articles in", role.Author); err != nil {
 		return ImportReport{}, err
 	}
@@ -61,12 +68,23 @@ func (a *App) ImportLibrary(ctx context.Context, by Staff, b exchange.Bundle, o 
 		progress = func(int, int) {}
 	}
 	set := exchange.Read(b, o.Split)
-	r := &importer{app: a, by: by, set: set, options: o, dry: dry, owners: map[string]int64{}, files: map[string]string{}}
+	r := &importer{
+		app:     a,
+		by:      by,
+		set:     set,
+		options: o,
+		dry:     dry,
+		owners:  map[string]int64{},
+		files:   map[string]string{},
+	}
 	for _, l := range set.Report {
 		r.report.add(l)
 	}
 	if len(set.Pages) == 0 {
-		return r.report, problem(BadFile, "There is no article in it: neither a Markdown file (.md) nor a page (.html).")
+		return r.report, problem(
+			BadFile,
+			"There is no article in it: neither a Markdown file (.md) nor a page (.html).",
+		)
 	}
 	if err := r.prepare(ctx); err != nil {
 		return r.report, err
@@ -222,7 +240,11 @@ func (r *importer) bring(ctx context.Context, i int) error {
 	line.Reference = article.EditionReference(r.numbers[i], p.Language)
 	var lost []exchange.Line
 	if n, _, ok := article.ParseReference(p.Reference); ok && n > article.MaxNumber && r.fresh[i] {
-		message := fmt.Sprintf("%s is too high a number: articles bring in at most %s, and this one gets the next", p.Reference, article.Reference(article.MaxNumber))
+		message := fmt.Sprintf(
+			"%s is too high a number: articles bring in at most %s, and this one gets the next",
+			p.Reference,
+			article.Reference(article.MaxNumber),
+		)
 		lost = append(lost, exchange.Line{File: p.Path, Action: exchange.Note, Title: p.Title, Message: message})
 	}
 	body, taken, err := p.Text(r.resolve(ctx, p, &lost))
@@ -250,7 +272,10 @@ func (r *importer) bring(ctx context.Context, i int) error {
 // resolve leads the addresses of a page to articles and files here.
 func (r *importer) resolve(ctx context.Context, p exchange.Page, lost *[]exchange.Line) article.Resolve {
 	note := func(format string, args ...any) {
-		*lost = append(*lost, exchange.Line{File: p.Path, Action: exchange.Note, Title: p.Title, Message: fmt.Sprintf(format, args...)})
+		*lost = append(
+			*lost,
+			exchange.Line{File: p.Path, Action: exchange.Note, Title: p.Title, Message: fmt.Sprintf(format, args...)},
+		)
 	}
 	return func(address string, picture bool) (string, bool) {
 		to, ok := r.set.Follow(p, address)
@@ -307,7 +332,14 @@ func (r *importer) file(ctx context.Context, content []byte, picture bool) (stri
 }
 
 // AskImport begins to bring an archive, a page or a Markdown file in, and gives the job.
-func (a *App) AskImport(ctx context.Context, by Staff, name string, content []byte, o ImportOptions, dry bool) (int64, error) {
+func (a *App) AskImport(
+	ctx context.Context,
+	by Staff,
+	name string,
+	content []byte,
+	o ImportOptions,
+	dry bool,
+) (int64, error) {
 	if err := by.may("Bringing articles in", role.Author); err != nil {
 		return 0, err
 	}

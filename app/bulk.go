@@ -70,8 +70,17 @@ type bulkState struct {
 }
 
 func stateOf(row store.Article, e store.Edition) bulkState {
-	return bulkState{CategoryID: row.CategoryID, Position: row.Position, OwnerID: row.OwnerID, Audience: row.Audience, RecheckOn: row.RecheckOn.Format(time.DateOnly),
-		Keywords: append([]string{}, e.Keywords...), LiveID: e.LiveRevisionID, State: e.State, Version: e.Version}
+	return bulkState{
+		CategoryID: row.CategoryID,
+		Position:   row.Position,
+		OwnerID:    row.OwnerID,
+		Audience:   row.Audience,
+		RecheckOn:  row.RecheckOn.Format(time.DateOnly),
+		Keywords:   append([]string{}, e.Keywords...),
+		LiveID:     e.LiveRevisionID,
+		State:      e.State,
+		Version:    e.Version,
+	}
 }
 
 // allowed checks who may make such a change, and take it back.
@@ -128,7 +137,10 @@ func (a *App) numbers(ctx context.Context, b Bulk) ([]int, error) {
 	if b.Filter != nil {
 		sql, args := a.where(*b.Filter)
 		var list []int
-		err := a.db.WithContext(ctx).Raw(`SELECT a.number`+sql+` ORDER BY a.number LIMIT ?`, append(args, MaxBulk)...).Scan(&list).Error
+		err := a.db.WithContext(ctx).
+			Raw(`SELECT a.number`+sql+` ORDER BY a.number LIMIT ?`, append(args, MaxBulk)...).
+			Scan(&list).
+			Error
 		return list, err
 	}
 	var list []int
@@ -145,7 +157,12 @@ func (a *App) numbers(ctx context.Context, b Bulk) ([]int, error) {
 
 // apply changes what the bulk change says of one article, and gives how it was and
 // how it is now. It changes nothing in the database.
-func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition, uses map[int][]FlowUse) (before, after bulkState, err error) {
+func (b Bulk) apply(
+	by Staff,
+	row *store.Article,
+	e *store.Edition,
+	uses map[int][]FlowUse,
+) (before, after bulkState, err error) {
 	before = stateOf(*row, *e)
 	if b.CategoryID != 0 {
 		row.CategoryID = b.CategoryID
@@ -159,7 +176,8 @@ func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition, uses map[int
 		}
 	}
 	if b.Audience != "" {
-		if e.LiveRevisionID != nil && b.Audience.WiderThan(audience.Audience(row.Audience)) && !by.Roles.Has(role.Publisher) {
+		if e.LiveRevisionID != nil && b.Audience.WiderThan(audience.Audience(row.Audience)) &&
+			!by.Roles.Has(role.Publisher) {
 			return before, before, problem(Denied, "It is live: showing it to more people needs a publisher.")
 		}
 		row.Audience = string(b.Audience)
@@ -183,7 +201,10 @@ func (b Bulk) apply(by Staff, row *store.Article, e *store.Edition, uses map[int
 }
 
 func (b Bulk) keywords(by Staff, e *store.Edition) error {
-	list := slices.DeleteFunc(slices.Clone([]string(e.Keywords)), func(k string) bool { return slices.Contains(b.RemoveKeywords, k) })
+	list := slices.DeleteFunc(
+		slices.Clone([]string(e.Keywords)),
+		func(k string) bool { return slices.Contains(b.RemoveKeywords, k) },
+	)
 	list = tidyList(append(list, b.AddKeywords...))
 	if slices.Equal(list, []string(e.Keywords)) {
 		return nil
@@ -242,7 +263,8 @@ func (a *App) SummariseBulk(ctx context.Context, by Staff, b Bulk) (BulkSummary,
 				return out, err
 			case !before.same(after):
 				out.Changes++
-				if live && (before.Audience != after.Audience || before.LiveID != after.LiveID || before.CategoryID != after.CategoryID) {
+				if live &&
+					(before.Audience != after.Audience || before.LiveID != after.LiveID || before.CategoryID != after.CategoryID) {
 					out.Customers++
 				}
 			}
@@ -258,7 +280,9 @@ func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]
 		suffix = " FOR UPDATE"
 	}
 	var rows []store.Article
-	if err := db.Raw(`SELECT * FROM articles WHERE number IN ? ORDER BY number`+suffix, numbers).Scan(&rows).Error; err != nil {
+	if err := db.Raw(`SELECT * FROM articles WHERE number IN ? ORDER BY number`+suffix, numbers).
+		Scan(&rows).
+		Error; err != nil {
 		return nil, nil, err
 	}
 	ids := make([]int64, len(rows))
@@ -343,11 +367,23 @@ func (a *App) runBulk(ctx context.Context, by Staff, row store.Job, _ func(done,
 			return out, err
 		}
 	}
-	err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ?`, row.ID).Scan(&out.Changed).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT count(*) FROM job_changes WHERE job_id = ?`, row.ID).
+		Scan(&out.Changed).
+		Error
 	return out, err
 }
 
-func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]FlowUse, row store.Article, e store.Edition, out *BulkResult) error {
+func (a *App) bulkOne(
+	tx *gorm.DB,
+	by Staff,
+	job int64,
+	b Bulk,
+	uses map[int][]FlowUse,
+	row store.Article,
+	e store.Edition,
+	out *BulkResult,
+) error {
 	before, after, err := b.apply(by, &row, &e, uses)
 	keywords := !slices.Equal(before.Keywords, after.Keywords)
 	if err == nil && keywords {
@@ -364,13 +400,19 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]F
 		return err
 	}
 	if before.LiveID != nil && after.LiveID == nil {
-		err := tx.Raw(`SELECT id FROM schedules WHERE edition_id = ? AND kind = ? AND state = ?`, e.ID, store.ScheduleWithdraw, store.ScheduleWaiting).Scan(&before.EndID).Error
+		err := tx.Raw(`SELECT id
+			FROM schedules
+			WHERE edition_id = ? AND kind = ? AND state = ?`, e.ID, store.ScheduleWithdraw, store.ScheduleWaiting).
+			Scan(&before.EndID).
+			Error
 		if err != nil {
 			return err
 		}
 	}
 	if before.CategoryID != after.CategoryID {
-		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).Scan(&row.Position).Error; err != nil {
+		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).
+			Scan(&row.Position).
+			Error; err != nil {
 			return err
 		}
 		after.Position = row.Position
@@ -392,7 +434,14 @@ func (a *App) bulkOne(tx *gorm.DB, by Staff, job int64, b Bulk, uses map[int][]F
 	if err := a.keepState(tx, row.ID, after, keywords, by); err != nil {
 		return err
 	}
-	line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", FromState: before.State, ToState: after.State, Note: strings.Join(b.What(), "; ") + ", among many"}
+	line := store.Trail{
+		ArticleID: &row.ID,
+		Subject:   article.Reference(row.Number),
+		Action:    "properties",
+		FromState: before.State,
+		ToState:   after.State,
+		Note:      strings.Join(b.What(), "; ") + ", among many",
+	}
 	return a.note(tx, by, line)
 }
 
@@ -404,25 +453,52 @@ func (a *App) bulkLife(tx *gorm.DB, by Staff, e store.Edition, s bulkState) erro
 	err := a.dropSchedules(tx, e.ID, store.ScheduleWithdraw)
 	if s.LiveID != nil {
 		gone, did = nil, "is live again"
-		err = tx.Exec(`UPDATE schedules SET state = ?, ended_at = NULL WHERE id = ? AND state = ?`, store.ScheduleWaiting, s.EndID, store.ScheduleDropped).Error
+		err = tx.Exec(
+			`UPDATE schedules SET state = ?, ended_at = NULL WHERE id = ? AND state = ?`,
+			store.ScheduleWaiting,
+			s.EndID,
+			store.ScheduleDropped,
+		).Error
 	}
 	if err != nil {
 		return err
 	}
-	if err := tx.Exec(`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`, gone, e.ArticleID).Error; err != nil {
+	if err := tx.Exec(
+		`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`,
+		gone,
+		e.ArticleID,
+	).Error; err != nil {
 		return err
 	}
 	var number int
 	if err := tx.Raw(`SELECT number FROM articles WHERE id = ?`, e.ArticleID).Scan(&number).Error; err != nil {
 		return err
 	}
-	return a.tellFollowers(tx, e.ArticleID, by.ID, NewsChanged, fmt.Sprintf("“%s” %s.", e.Title, did), "/library/"+article.Reference(number))
+	return a.tellFollowers(
+		tx,
+		e.ArticleID,
+		by.ID,
+		NewsChanged,
+		fmt.Sprintf("“%s” %s.", e.Title, did),
+		"/library/"+article.Reference(number),
+	)
 }
 
 // keepState writes what bulk changes can change.
 func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by Staff) error {
-	err := tx.Exec(`UPDATE articles SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_fixed = recheck_fixed OR recheck_on <> ?::date, recheck_on = ? WHERE id = ?`,
-		s.CategoryID, s.Position, s.OwnerID, s.Audience, s.RecheckOn, s.RecheckOn, id).Error
+	err := tx.Exec(
+		`UPDATE articles
+			SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_fixed = recheck_fixed
+				OR recheck_on <> ?::date, recheck_on = ?
+			WHERE id = ?`,
+		s.CategoryID,
+		s.Position,
+		s.OwnerID,
+		s.Audience,
+		s.RecheckOn,
+		s.RecheckOn,
+		id,
+	).Error
 	if err != nil {
 		return err
 	}

@@ -100,16 +100,26 @@ func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, erro
 		Number, Revision                                   int
 		Language, Title, Body, SearchDescription, Category string
 	}
-	err := lookUp(db, v, `r.number AS revision, r.title, CASE WHEN r.search_description = '' THEN left(r.body, 1200) ELSE '' END AS body,
-		r.search_description, c.name AS category`, references, &rows)
+	err := lookUp(
+		db,
+		v,
+		`r.number AS revision, r.title, CASE WHEN r.search_description = '' THEN left(r.body, 1200) ELSE '' END AS body,
+		r.search_description, c.name AS category`,
+		references,
+		&rows,
+	)
 	if err != nil {
 		return nil, err
 	}
 	found := make(map[string]Result, len(rows))
 	for _, r := range rows {
 		ref := article.EditionReference(r.Number, r.Language)
-		found[ref] = Result{Category: r.Category, Language: r.Language, Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
-			Title: r.Title, Summary: summary(r.SearchDescription, article.Read(r.Body))}}
+		found[ref] = Result{
+			Category: r.Category,
+			Language: r.Language,
+			Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
+				Title: r.Title, Summary: summary(r.SearchDescription, article.Read(r.Body))},
+		}
 	}
 	return found, nil
 }

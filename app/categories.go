@@ -92,11 +92,20 @@ func (a *App) addCategory(tx *gorm.DB, by Staff, n NewCategory, position int) (i
 			return 0, err
 		}
 		if depth >= MaxDepth {
-			return 0, problem(TooDeep, "Categories can stand %d deep; this would be level %d. Put it higher up.", MaxDepth, depth+1)
+			return 0, problem(
+				TooDeep,
+				"Categories can stand %d deep; this would be level %d. Put it higher up.",
+				MaxDepth,
+				depth+1,
+			)
 		}
 	}
 	if position == 0 {
-		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM categories WHERE coalesce(parent_id, 0) = ?`, n.ParentID).Scan(&row.Position).Error; err != nil {
+		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1
+			FROM categories
+			WHERE coalesce(parent_id, 0) = ?`, n.ParentID).
+			Scan(&row.Position).
+			Error; err != nil {
 			return 0, err
 		}
 	}
@@ -135,7 +144,11 @@ func (a *App) ChangeCategory(ctx context.Context, by Staff, id int64, n NewCateg
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{CategoryID: &id, Subject: n.Name, Action: "changed category", Note: "was " + old})
+		return a.note(
+			tx,
+			by,
+			store.Trail{CategoryID: &id, Subject: n.Name, Action: "changed category", Note: "was " + old},
+		)
 	})
 }
 
@@ -154,12 +167,21 @@ func (a *App) RemoveCategory(ctx context.Context, by Staff, id, moveTo int64) er
 			return asProblem(err, "category")
 		}
 		var holds struct{ Articles, Categories int }
-		err := tx.Raw(`SELECT (SELECT count(*) FROM articles WHERE category_id = ?) AS articles, (SELECT count(*) FROM categories WHERE parent_id = ?) AS categories`, id, id).Scan(&holds).Error
+		err := tx.Raw(`SELECT (SELECT count(*) FROM articles WHERE category_id = ?) AS articles,
+				(SELECT count(*) FROM categories WHERE parent_id = ?) AS categories`, id, id).
+			Scan(&holds).
+			Error
 		if err != nil {
 			return err
 		}
 		if holds.Articles+holds.Categories > 0 {
-			return problem(NotNow, "%s still holds articles (%d) and categories (%d). Choose where they go.", row.Name, holds.Articles, holds.Categories)
+			return problem(
+				NotNow,
+				"%s still holds articles (%d) and categories (%d). Choose where they go.",
+				row.Name,
+				holds.Articles,
+				holds.Categories,
+			)
 		}
 		if err := tx.Delete(&row).Error; err != nil {
 			return err

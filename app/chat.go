@@ -54,12 +54,24 @@ func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 	now := a.now()
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		var version store.FlowVersion
-		err := tx.Raw(`SELECT v.* FROM flows f JOIN flow_versions v ON v.id = f.live_version_id WHERE f.slug = ?`, FrontDoor).Take(&version).Error
+		err := tx.Raw(`SELECT v.*
+			FROM flows f JOIN flow_versions v ON v.id = f.live_version_id WHERE f.slug = ?`, FrontDoor).
+			Take(&version).
+			Error
 		if err != nil {
 			return asProblem(err, "live flow: the bot has nothing to say yet")
 		}
-		c := store.Conversation{TokenHash: hash, Kind: store.Chat, Answers: json.RawMessage(`[]`), Asker: v.Asker(), FlowVersionID: &version.ID, Status: store.WithBot,
-			BeganAt: now, Rehearsal: v.Preview, State: json.RawMessage(`{}`)}
+		c := store.Conversation{
+			TokenHash:     hash,
+			Kind:          store.Chat,
+			Answers:       json.RawMessage(`[]`),
+			Asker:         v.Asker(),
+			FlowVersionID: &version.ID,
+			Status:        store.WithBot,
+			BeganAt:       now,
+			Rehearsal:     v.Preview,
+			State:         json.RawMessage(`{}`),
+		}
 		if v.Customer != nil {
 			c.CustomerID = &v.Customer.ID
 		}
@@ -100,7 +112,9 @@ func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.In
 		case c.Status != store.WithBot && in.Kind != flow.Words:
 			return problem(NotNow, "You are talking to a person now.")
 		}
-		if err := tx.Create(&store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByCustomer, Text: said}).Error; err != nil {
+		if err := tx.Create(
+			&store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByCustomer, Text: said},
+		).Error; err != nil {
 			return err
 		}
 		if c.Status == store.WithBot {
@@ -153,8 +167,11 @@ func (a *App) ReadInChat(ctx context.Context, v Visitor, token, reference string
 // 0 for none: who is in the middle of a conversation reads what it spoke of.
 func offeredRevision(db *gorm.DB, conversation int64, reference string) (int, error) {
 	var shown string
-	err := db.Raw(`SELECT card->>'revision' FROM messages m, jsonb_array_elements(m.cards) card
-		WHERE m.conversation_id = ? AND m.cards IS NOT NULL AND jsonb_typeof(m.cards) = 'array' AND card->>'reference' = ? ORDER BY m.id DESC LIMIT 1`, conversation, reference).Scan(&shown).Error
+	err := db.Raw(`SELECT card->>'revision'
+		FROM messages m, jsonb_array_elements(m.cards) card
+		WHERE m.conversation_id = ? AND m.cards IS NOT NULL AND jsonb_typeof(m.cards) = 'array'
+			AND card->>'reference' = ?
+		ORDER BY m.id DESC LIMIT 1`, conversation, reference).Scan(&shown).Error
 	_, revision, _ := article.ParseReference(shown)
 	return revision, err
 }
@@ -235,7 +252,10 @@ func (a *App) world(tx *gorm.DB, v Visitor, script flow.Script) (flow.World, err
 		w.Address = v.Customer.Email
 	}
 	var teams []string
-	err = tx.Raw(`SELECT DISTINCT t.name FROM teams t JOIN staff s ON s.team_id = t.id WHERE 'agent' = ANY(s.roles) AND s.disabled_at IS NULL`).Scan(&teams).Error
+	err = tx.Raw(`SELECT DISTINCT t.name
+		FROM teams t JOIN staff s ON s.team_id = t.id WHERE 'agent' = ANY(s.roles) AND s.disabled_at IS NULL`).
+		Scan(&teams).
+		Error
 	for _, t := range teams {
 		w.Staffed[t] = true
 	}
@@ -251,7 +271,13 @@ type shell struct {
 }
 
 func (s *shell) say(m flow.Message) error {
-	row := store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByBot, Text: m.Text, Choices: m.Choices}
+	row := store.Message{
+		ConversationID: s.c.ID,
+		At:             s.app.now(),
+		Speaker:        store.ByBot,
+		Text:           m.Text,
+		Choices:        m.Choices,
+	}
 	if len(m.Cards) > 0 {
 		row.Cards, _ = json.Marshal(m.Cards)
 	}
@@ -259,7 +285,9 @@ func (s *shell) say(m flow.Message) error {
 }
 
 func (s *shell) notice(text string) error {
-	return s.tx.Create(&store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByNotice, Text: text}).Error
+	return s.tx.Create(
+		&store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByNotice, Text: text},
+	).Error
 }
 
 // meet does one need, and gives the inputs that come of it.
@@ -320,7 +348,12 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
 	if err := s.notice("Your number is " + reference + "."); err != nil {
 		return err
 	}
-	return s.app.witness(s.tx, s.visitor, outcome.Chat, outcome.Evidence{Kind: kind, Ref: reference, Refs: []string{team}})
+	return s.app.witness(
+		s.tx,
+		s.visitor,
+		outcome.Chat,
+		outcome.Evidence{Kind: kind, Ref: reference, Refs: []string{team}},
+	)
 }
 
 // ReadChat gives a conversation as its customer sees it, with the messages after
@@ -404,7 +437,15 @@ func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
 	}
 	list := make([]ChatMessage, len(rows))
 	for i, r := range rows {
-		list[i] = ChatMessage{ID: r.ID, At: r.At, Speaker: r.Speaker, Name: r.Name, Text: r.Text, Choices: r.Choices, Files: []KeptFile{}}
+		list[i] = ChatMessage{
+			ID:      r.ID,
+			At:      r.At,
+			Speaker: r.Speaker,
+			Name:    r.Name,
+			Text:    r.Text,
+			Choices: r.Choices,
+			Files:   []KeptFile{},
+		}
 		for _, f := range files {
 			if f.MessageID == r.ID {
 				list[i].Files = append(list[i].Files, f)

@@ -40,8 +40,11 @@ func chosenBy(db *gorm.DB, askers []string) (chosen, error) {
 	c := chosen{map[string][]running{}, nil}
 	askers = slices.Compact(slices.Sorted(slices.Values(askers)))
 	var rows []running
-	err := db.Raw(`SELECT asker, began_at, flow_version_id AS version FROM conversations WHERE asker = ANY(?) AND flow_version_id IS NOT NULL ORDER BY asker, began_at`,
-		pq.StringArray(askers)).Scan(&rows).Error
+	err := db.Raw(`SELECT asker, began_at, flow_version_id AS version
+		FROM conversations WHERE asker = ANY(?) AND flow_version_id IS NOT NULL ORDER BY asker, began_at`,
+		pq.StringArray(askers)).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return c, fmt.Errorf("reading which flows ran: %w", err)
 	}
@@ -62,7 +65,9 @@ func optionsOf(db *gorm.DB, versions []int64) (map[int64]map[takenOption]bool, e
 		ID     int64
 		Script []byte
 	}
-	if err := db.Raw(`SELECT id, script FROM flow_versions WHERE id = ANY(?)`, pq.Int64Array(versions)).Scan(&rows).Error; err != nil {
+	if err := db.Raw(`SELECT id, script FROM flow_versions WHERE id = ANY(?)`, pq.Int64Array(versions)).
+		Scan(&rows).
+		Error; err != nil {
 		return nil, fmt.Errorf("reading flows: %w", err)
 	}
 	all := map[int64]map[takenOption]bool{}

@@ -72,8 +72,20 @@ func (a *App) Comments(ctx context.Context, reference string) ([]Comment, error)
 		}
 		anchors = append(anchors, anchor)
 		at[r.ID] = len(list)
-		list = append(list, Comment{ID: r.ID, Who: Name{r.StaffID, r.Name}, At: r.At, Text: r.Text, Quote: quoteOf(anchor), Suggestion: r.Suggestion,
-			AcceptedAt: r.AcceptedAt, ResolvedAt: r.ResolvedAt, ResolvedBy: r.Resolver})
+		list = append(
+			list,
+			Comment{
+				ID:         r.ID,
+				Who:        Name{r.StaffID, r.Name},
+				At:         r.At,
+				Text:       r.Text,
+				Quote:      quoteOf(anchor),
+				Suggestion: r.Suggestion,
+				AcceptedAt: r.AcceptedAt,
+				ResolvedAt: r.ResolvedAt,
+				ResolvedBy: r.Resolver,
+			},
+		)
 	}
 	for i, found := range article.LocateAll(e.Body, anchors) {
 		if p, err := found.Spot(); err == nil {
@@ -129,7 +141,9 @@ func mayComment(db *gorm.DB, by Staff, row store.Article) error {
 		return err
 	}
 	var theirs bool
-	if failed := db.Raw(`SELECT EXISTS (SELECT 1 FROM messages WHERE conversation_id = ? AND staff_id = ?)`, *row.ConversationID, by.ID).Scan(&theirs).Error; failed != nil {
+	if failed := db.Raw(`SELECT EXISTS (SELECT 1 FROM messages WHERE conversation_id = ? AND staff_id = ?)`, *row.ConversationID, by.ID).
+		Scan(&theirs).
+		Error; failed != nil {
 		return failed
 	}
 	if theirs {
@@ -164,14 +178,24 @@ func (a *App) AddComment(ctx context.Context, by Staff, reference string, n NewC
 		}
 		anchor, err := article.MakeAnchor(e.Body, n.Line, n.Quote, n.Occurrence)
 		if err != nil {
-			return invalid("quote", "These words are not in the text as it is now. Load it again and mark them once more.")
+			return invalid(
+				"quote",
+				"These words are not in the text as it is now. Load it again and mark them once more.",
+			)
 		}
 		raw, err := json.Marshal(anchor)
 		if err != nil {
 			return err
 		}
 		where := json.RawMessage(raw)
-		c := store.Comment{EditionID: e.ID, StaffID: by.ID, At: a.now(), Text: n.Text, Anchor: &where, Suggestion: n.Suggestion}
+		c := store.Comment{
+			EditionID:  e.ID,
+			StaffID:    by.ID,
+			At:         a.now(),
+			Text:       n.Text,
+			Anchor:     &where,
+			Suggestion: n.Suggestion,
+		}
 		if err := tx.Create(&c).Error; err != nil {
 			return err
 		}
@@ -180,7 +204,13 @@ func (a *App) AddComment(ctx context.Context, by Staff, reference string, n NewC
 		if n.Suggestion != nil {
 			text = fmt.Sprintf("%s suggests other words in “%s”. %s", by.Name, e.Title, n.Text)
 		}
-		if err := a.tellAuthors(tx, by, e, text, "/library/"+article.EditionReference(row.Number, e.Language)); err != nil {
+		if err := a.tellAuthors(
+			tx,
+			by,
+			e,
+			text,
+			"/library/"+article.EditionReference(row.Number, e.Language),
+		); err != nil {
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)
@@ -223,16 +253,30 @@ func (a *App) ReplyToComment(ctx context.Context, by Staff, reference string, id
 		if err := mayComment(tx, by, row); err != nil {
 			return err
 		}
-		reply := store.Comment{EditionID: e.ID, ParentID: &c.ID, StaffID: by.ID, At: a.now(), Text: strings.TrimSpace(text)}
+		reply := store.Comment{
+			EditionID: e.ID,
+			ParentID:  &c.ID,
+			StaffID:   by.ID,
+			At:        a.now(),
+			Text:      strings.TrimSpace(text),
+		}
 		if err := tx.Create(&reply).Error; err != nil {
 			return err
 		}
 		ids := []int64{c.StaffID}
-		if err := tx.Raw(`SELECT DISTINCT staff_id FROM comments WHERE parent_id = ? UNION SELECT ?`, c.ID, c.StaffID).Scan(&ids).Error; err != nil {
+		if err := tx.Raw(`SELECT DISTINCT staff_id FROM comments WHERE parent_id = ? UNION SELECT ?`, c.ID, c.StaffID).
+			Scan(&ids).
+			Error; err != nil {
 			return err
 		}
 		say := fmt.Sprintf("%s answered on “%s”: %s", by.Name, e.Title, reply.Text)
-		if err := a.tell(tx, NewsDecided, except(ids, by.ID), say, "/review/"+article.EditionReference(row.Number, e.Language)); err != nil {
+		if err := a.tell(
+			tx,
+			NewsDecided,
+			except(ids, by.ID),
+			say,
+			"/review/"+article.EditionReference(row.Number, e.Language),
+		); err != nil {
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)
@@ -266,7 +310,14 @@ func (a *App) ResolveComment(ctx context.Context, by Staff, reference string, id
 
 // AcceptSuggestion puts the suggested words into the text, as its writer would, and
 // closes the comment.
-func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, id int64, tab string, version int) (Saved, error) {
+func (a *App) AcceptSuggestion(
+	ctx context.Context,
+	by Staff,
+	reference string,
+	id int64,
+	tab string,
+	version int,
+) (Saved, error) {
 	var saved Saved
 	if err := by.mayEdit(); err != nil {
 		return saved, err
@@ -298,7 +349,10 @@ func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, 
 		}
 		body, err := article.Replace(e.Body, anchor, *c.Suggestion)
 		if errors.Is(err, article.ErrNoPassage) {
-			return problem(NotNow, "The words it is about read otherwise by now, so they are not replaced. Change them by hand, or resolve the comment.")
+			return problem(
+				NotNow,
+				"The words it is about read otherwise by now, so they are not replaced. Change them by hand, or resolve the comment.",
+			)
 		} else if err != nil {
 			return err
 		}
@@ -314,7 +368,13 @@ func (a *App) AcceptSuggestion(ctx context.Context, by Staff, reference string, 
 			return err
 		}
 		say := fmt.Sprintf("%s took your words into “%s”.", by.Name, e.Title)
-		if err := a.tell(tx, NewsDecided, except([]int64{c.StaffID}, by.ID), say, "/review/"+article.EditionReference(row.Number, e.Language)); err != nil {
+		if err := a.tell(
+			tx,
+			NewsDecided,
+			except([]int64{c.StaffID}, by.ID),
+			say,
+			"/review/"+article.EditionReference(row.Number, e.Language),
+		); err != nil {
 			return err
 		}
 		c2, _, err := a.standing(tx, row, e)

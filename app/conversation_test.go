@@ -57,7 +57,11 @@ func TestARequestBringsWhatWasReadBefore(t *testing.T) {
 	w.Wait(2 * time.Minute)
 	w.Must(w.MarkRead(w.Context, v, outcome.Help, "A-0001", 2*time.Minute))
 	w.Must(w.Vote(w.Context, v, "A-0001", false, ""))
-	sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "Estimated again", Text: "Why?", Address: "wim@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		v,
+		app.NewRequest{Subject: "Estimated again", Text: "Why?", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	h, err := w.ReadHandoff(w.Context, c.Agent, sent.Reference)
 	w.Must(err)
@@ -83,7 +87,11 @@ func TestARequestBringsWhatWasReadBefore(t *testing.T) {
 	if len(h.Brief.Before) == 0 || h.Brief.Before[0].Text != "bills" {
 		t.Errorf("before the chat: %+v", h.Brief.Before)
 	}
-	sent, err = w.SendRequest(w.Context, apptest.Visitor("third"), app.NewRequest{Subject: "Hello", Text: "Hello?", Address: "x@post.example"})
+	sent, err = w.SendRequest(
+		w.Context,
+		apptest.Visitor("third"),
+		app.NewRequest{Subject: "Hello", Text: "Hello?", Address: "x@post.example"},
+	)
 	w.Must(err)
 	if h, err = w.ReadHandoff(w.Context, c.Agent, sent.Reference); err != nil || len(h.Brief.Before) != 0 {
 		t.Errorf("of nothing before: %+v, %v", h.Brief.Before, err)
@@ -117,9 +125,31 @@ func TestTheBriefPairsAnswersWithWhatWasSaid(t *testing.T) {
 func TestSuggestionsLookAtWhatWasAskedAsAWhole(t *testing.T) {
 	w, c := open(t)
 	category := w.Category(c.Author, "Moving")
-	w.Publish(c, w.Draft(c.Author, category, "Move out of a home", "<p>Tell us the day you move out, and read the meter on it.</p>", audience.Everyone))
-	w.Publish(c, w.Draft(c.Author, category, "Planned work in your street", "<p>We switch off at noon and hand out keys over the phone.</p>", audience.Everyone))
-	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "We are moving out", Text: "Which day do you need?", Address: "wim@post.example"})
+	w.Publish(
+		c,
+		w.Draft(
+			c.Author,
+			category,
+			"Move out of a home",
+			"<p>Tell us the day you move out, and read the meter on it.</p>",
+			audience.Everyone,
+		),
+	)
+	w.Publish(
+		c,
+		w.Draft(
+			c.Author,
+			category,
+			"Planned work in your street",
+			"<p>We switch off at noon and hand out keys over the phone.</p>",
+			audience.Everyone,
+		),
+	)
+	sent, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "We are moving out", Text: "Which day do you need?", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	w.Must(w.AddToRequest(w.Context, apptest.Visitor("k"), sent.Token, "We hand the keys over at noon.", nil))
 	found, err := w.SuggestForReply(w.Context, c.Agent, sent.Reference, "")
@@ -138,14 +168,36 @@ func TestSuggestionsLookAtWhatWasAskedAsAWhole(t *testing.T) {
 func TestAReplyByMailCarriesTheAnswer(t *testing.T) {
 	w, c := open(t)
 	long := "<p>" + strings.Repeat("word ", 900) + "</p><p>The very end.</p>"
-	ref := w.Draft(c.Author, w.Category(c.Author, "Meters"), "Read a meter", `<ol><li><p>Open the <a href="/help/articles/A-0001">door</a>.</p></li><li><p>Press Menu.</p></li></ol>`+long, audience.Everyone)
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Meters"),
+		"Read a meter",
+		`<ol><li><p>Open the <a href="/help/articles/A-0001">door</a>.</p></li><li><p>Press Menu.</p></li></ol>`+long,
+		audience.Everyone,
+	)
 	w.Publish(c, ref)
-	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "My meter", Text: "How?", Address: "wim@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "My meter", Text: "How?", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	file, err := w.KeepReplyFile(w.Context, c.Agent, sent.Reference, form.Upload{Name: "meter.txt", Content: []byte("48213")})
+	file, err := w.KeepReplyFile(
+		w.Context,
+		c.Agent,
+		sent.Reference,
+		form.Upload{Name: "meter.txt", Content: []byte("48213")},
+	)
 	w.Must(err)
-	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "Dear Wim,", Articles: []string{ref}, Files: []int64{file.ID}}))
+	w.Must(
+		w.Reply(
+			w.Context,
+			c.Agent,
+			sent.Reference,
+			app.AgentReply{Text: "Dear Wim,", Articles: []string{ref}, Files: []int64{file.ID}},
+		),
+	)
 	w.Eventually(func() bool { return len(w.Room.Letters("wim@post.example")) == 2 })
 	letter := w.Room.Letters("wim@post.example")[0].Text
 	for _, want := range []string{"Dear Wim,", "Read a meter", "Press Menu.", "http://help.wrenmoor.example/help/articles/A-0001", "Read it at http://help.wrenmoor.example/help/articles/" + ref, "meter.txt", "/help/requests/" + sent.Reference + "."} {
@@ -153,7 +205,8 @@ func TestAReplyByMailCarriesTheAnswer(t *testing.T) {
 			t.Errorf("the mail does not say %q:\n%s", want, letter[:min(len(letter), 1200)])
 		}
 	}
-	if strings.Contains(letter, "The very end.") || !strings.Contains(letter, "It goes on there") || strings.Contains(letter, "<p>") {
+	if strings.Contains(letter, "The very end.") || !strings.Contains(letter, "It goes on there") ||
+		strings.Contains(letter, "<p>") {
 		t.Error("a long article is not cut, or is no plain text")
 	}
 }
@@ -164,10 +217,25 @@ func TestAgentsAttachFiles(t *testing.T) {
 	v := apptest.Visitor("k")
 	token, reference := passed(w, c, v)
 	other := w.Staff("oda", "agent")
-	if _, err := w.KeepReplyFile(w.Context, other, reference, form.Upload{Name: "a.txt", Content: []byte("x")}); kind(err) != app.NotNow {
+	if _, err := w.KeepReplyFile(
+		w.Context,
+		other,
+		reference,
+		form.Upload{Name: "a.txt", Content: []byte("x")},
+	); kind(
+		err,
+	) != app.NotNow {
 		t.Errorf("kept in somebody else's conversation: %v", err)
 	}
-	if _, err := w.KeepReplyFile(w.Context, c.Agent, reference, form.Upload{Name: "a.exe", Content: []byte("MZ\x90\x00")}); saidOf(err, "files") == "" {
+	if _, err := w.KeepReplyFile(
+		w.Context,
+		c.Agent,
+		reference,
+		form.Upload{Name: "a.exe", Content: []byte("MZ\x90\x00")},
+	); saidOf(
+		err,
+		"files",
+	) == "" {
 		t.Errorf("a program was kept: %v", err)
 	}
 	sent, err := w.KeepReplyFile(w.Context, c.Agent, reference, form.Upload{Name: "bill.txt", Content: []byte("19.40")})
@@ -179,7 +247,15 @@ func TestAgentsAttachFiles(t *testing.T) {
 	}
 	w.Must(w.DropReplyFile(w.Context, c.Agent, reference, dropped.ID))
 	w.Must(w.Reply(w.Context, c.Agent, reference, app.AgentReply{Files: []int64{sent.ID}}))
-	if err := w.Reply(w.Context, c.Agent, reference, app.AgentReply{Files: []int64{sent.ID}}); saidOf(err, "files") == "" {
+	if err := w.Reply(
+		w.Context,
+		c.Agent,
+		reference,
+		app.AgentReply{Files: []int64{sent.ID}},
+	); saidOf(
+		err,
+		"files",
+	) == "" {
 		t.Errorf("sent twice: %v", err)
 	}
 	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
@@ -197,7 +273,15 @@ func TestAgentsAttachFiles(t *testing.T) {
 	w.Must(err)
 	w.Wait(25 * time.Hour)
 	w.Must(w.DropUnsent(w.Context))
-	if err := w.Reply(w.Context, c.Agent, reference, app.AgentReply{Files: []int64{forgotten.ID}}); saidOf(err, "files") == "" {
+	if err := w.Reply(
+		w.Context,
+		c.Agent,
+		reference,
+		app.AgentReply{Files: []int64{forgotten.ID}},
+	); saidOf(
+		err,
+		"files",
+	) == "" {
 		t.Errorf("a file of yesterday was sent: %v", err)
 	}
 }
@@ -207,7 +291,13 @@ func TestAgentsAttachFiles(t *testing.T) {
 func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "The estimate", "<p>"+strings.Repeat("My bill is too high, estimated. ", 4)+"</p>", audience.Everyone)
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Bills"),
+		"The estimate",
+		"<p>"+strings.Repeat("My bill is too high, estimated. ", 4)+"</p>",
+		audience.Everyone,
+	)
 	w.Publish(c, ref)
 	door := strings.Replace(doorFlow, "My bill", "My bill is too high", 1)
 	_, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, door, 0)
@@ -260,7 +350,13 @@ func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 // What was judged out of the Ledger can be taken back, and only that.
 func TestAJudgementOfTheLedgerIsTakenBack(t *testing.T) {
 	w, c := open(t)
-	second0 := w.Draft(c.Author, w.Category(c.Author, "More"), "Another estimated bill", "<p>An estimated bill, again.</p>", audience.Everyone)
+	second0 := w.Draft(
+		c.Author,
+		w.Category(c.Author, "More"),
+		"Another estimated bill",
+		"<p>An estimated bill, again.</p>",
+		audience.Everyone,
+	)
 	w.Publish(c, second0)
 	v := app.Visitor{Key: "k", Whole: true}
 	w.Must(second(w.Search(w.Context, v, "estimated bill")))

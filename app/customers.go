@@ -32,8 +32,12 @@ func (a *App) Customers(ctx context.Context, by Staff, words string, from int) (
 	if err := db.Raw(`SELECT count(*)`+among, words, words).Scan(&total).Error; err != nil {
 		return nil, 0, fmt.Errorf("counting customers: %w", err)
 	}
-	err := db.Raw(`SELECT id, name, email, created_at AS since, disabled_at IS NOT NULL AS disabled`+among+` ORDER BY lower(name), id LIMIT ? OFFSET ?`,
-		words, words, membersShown, max(0, from)).Scan(&list).Error
+	err := db.Raw(`SELECT id, name, email, created_at AS since, disabled_at IS NOT NULL AS disabled`+among+` ORDER BY lower(name),
+			id
+		LIMIT ? OFFSET ?`,
+		words, words, membersShown, max(0, from)).
+		Scan(&list).
+		Error
 	return list, total, err
 }
 

@@ -29,7 +29,16 @@ func open(t *testing.T) (*apptest.World, apptest.Crew) {
 	t.Helper()
 	w := apptest.Open(t)
 	c := w.Crew()
-	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "Bills"), "Why a bill is estimated", "<p>"+strings.Repeat("No reading reached us. ", 10)+"</p>", audience.Everyone))
+	w.Publish(
+		c,
+		w.Draft(
+			c.Author,
+			w.Category(c.Author, "Bills"),
+			"Why a bill is estimated",
+			"<p>"+strings.Repeat("No reading reached us. ", 10)+"</p>",
+			audience.Everyone,
+		),
+	)
 	_, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, doorFlow, 0)
 	w.Must(err)
 	return w, c
@@ -41,14 +50,28 @@ func kept(w *apptest.World) string {
 	w.Must(err)
 	var out []string
 	for _, e := range items {
-		out = append(out, strings.TrimSpace(strings.Join([]string{string(e.Channel), string(e.Kind), e.Text, e.Ref, strings.Join(e.Refs, ",")}, " ")))
+		out = append(
+			out,
+			strings.TrimSpace(
+				strings.Join(
+					[]string{string(e.Channel), string(e.Kind), e.Text, e.Ref, strings.Join(e.Refs, ",")},
+					" ",
+				),
+			),
+		)
 	}
 	return strings.Join(out, "\n")
 }
 
 func expect(t *testing.T, got, want string) {
 	t.Helper()
-	if clean := strings.Join(strings.Fields(strings.ReplaceAll(got, "\n", " | ")), " "); clean != strings.Join(strings.Fields(strings.ReplaceAll(want, "\n", " | ")), " ") {
+	if clean := strings.Join(
+		strings.Fields(strings.ReplaceAll(got, "\n", " | ")),
+		" ",
+	); clean != strings.Join(
+		strings.Fields(strings.ReplaceAll(want, "\n", " | ")),
+		" ",
+	) {
 		t.Errorf("\ngot\n%s\n\nwant\n%s", got, want)
 	}
 }
@@ -132,7 +155,9 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 	ref := lines[0].Reference
 	h, err := w.ReadHandoff(w.Context, c.Agent, ref)
 	w.Must(err)
-	if h.Reference != ref || len(h.Brief.Path) != 3 || len(h.Brief.Shown) != 1 || h.Brief.Shown[0].Verdict != "not_helped" || !h.Brief.Shown[0].Opened {
+	if h.Reference != ref || len(h.Brief.Path) != 3 || len(h.Brief.Shown) != 1 ||
+		h.Brief.Shown[0].Verdict != "not_helped" ||
+		!h.Brief.Shown[0].Opened {
 		t.Errorf("the brief: %+v", h)
 	}
 	if kind(w.Reply(w.Context, c.Agent, ref, app.AgentReply{Text: "hello"})) != app.NotNow {
@@ -140,7 +165,8 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 	}
 	w.Must(w.Accept(w.Context, c.Agent, ref))
 	other := w.Staff("una", role.Agent)
-	if kind(w.Accept(w.Context, other, ref)) != app.NotNow || kind(w.Reply(w.Context, other, ref, app.AgentReply{Text: "mine"})) != app.NotNow {
+	if kind(w.Accept(w.Context, other, ref)) != app.NotNow ||
+		kind(w.Reply(w.Context, other, ref, app.AgentReply{Text: "mine"})) != app.NotNow {
 		t.Error("two agents have one conversation")
 	}
 	suggested, err := w.SuggestForReply(w.Context, c.Agent, ref, "")
@@ -180,7 +206,8 @@ func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
 	una := w.Staff("una", role.Agent)
 	lines, err := w.Handoffs(w.Context, una)
 	w.Must(err)
-	if len(lines) != 1 || lines[0].Kind != "request" || lines[0].Customer != "wim@post.example" || !strings.HasPrefix(lines[0].Reference, "R-") {
+	if len(lines) != 1 || lines[0].Kind != "request" || lines[0].Customer != "wim@post.example" ||
+		!strings.HasPrefix(lines[0].Reference, "R-") {
 		t.Fatalf("the queue: %+v", lines)
 	}
 	w.Must(w.Accept(w.Context, una, lines[0].Reference))
@@ -196,10 +223,16 @@ func TestAnAgentCannotShowACustomerWhatIsNotForThem(t *testing.T) {
 	w, c := open(t)
 	secret := w.Draft(c.Author, w.Category(c.Author, "Inside"), "Limits", "<p>x</p>", audience.SignedIn)
 	w.Publish(c, secret)
-	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "limits", Text: "which?", Address: "a@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "limits", Text: "which?", Address: "a@post.example"},
+	)
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	if kind(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "see", Articles: []string{secret}})) != app.Invalid {
+	if kind(
+		w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "see", Articles: []string{secret}}),
+	) != app.Invalid {
 		t.Error("it was shown")
 	}
 	if found, _ := w.SuggestForReply(w.Context, c.Agent, sent.Reference, "limits"); len(found) != 0 {
@@ -269,7 +302,15 @@ func TestRunningConversationsKeepTheirVersion(t *testing.T) {
 	if last := view.Messages[len(view.Messages)-1]; last.Text != "This may help." {
 		t.Errorf("the bot says %q", last.Text)
 	}
-	if _, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, strings.Replace(doorFlow, `"start": "hello"`, `"start": "nowhere"`, 1), 2); kind(err) != app.Invalid {
+	if _, err := w.PublishFlow(
+		w.Context,
+		c.Publisher,
+		app.FrontDoor,
+		strings.Replace(doorFlow, `"start": "hello"`, `"start": "nowhere"`, 1),
+		2,
+	); kind(
+		err,
+	) != app.Invalid {
 		t.Errorf("a faulty script: %v", err)
 	}
 }
@@ -291,7 +332,11 @@ func lives(w *apptest.World, c apptest.Crew) {
 		}
 		if i%5 == 4 {
 			w.Wait(3 * time.Hour)
-			sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"})
+			sent, err := w.SendRequest(
+				w.Context,
+				v,
+				app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"},
+			)
 			w.Must(err)
 			w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
 			w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "done"}))
@@ -320,7 +365,8 @@ func TestTheLiveFiguresAreThoseOfTheExport(t *testing.T) {
 	if live.Counts.Settled() < 5 || live.Counts.Person == 0 || live.Counts.Confirmed == 0 || live.Counts.Returned == 0 {
 		t.Errorf("the days were too quiet to show much: %+v", live.Counts)
 	}
-	if *report.Rates.Deflection.Value != live.Rates.Deflection.Value || *report.Rates.Deflection.Low != live.Rates.Deflection.Low {
+	if *report.Rates.Deflection.Value != live.Rates.Deflection.Value ||
+		*report.Rates.Deflection.Low != live.Rates.Deflection.Low {
 		t.Errorf("live %+v, from the export %+v", live.Rates, report.Rates)
 	}
 	sum := outcome.Counts{}
@@ -364,7 +410,11 @@ func TestEveryCountOpensIntoItsQuestions(t *testing.T) {
 			}
 		}
 	}
-	if _, total, _ := w.Ledger(w.Context, c.Analyst, app.LedgerFilter{Period: figures.Period, Settling: true}); total != figures.Counts.Settling {
+	if _, total, _ := w.Ledger(
+		w.Context,
+		c.Analyst,
+		app.LedgerFilter{Period: figures.Period, Settling: true},
+	); total != figures.Counts.Settling {
 		t.Errorf("settling: the count is %d, the Ledger has %d", figures.Counts.Settling, total)
 	}
 }
@@ -386,7 +436,10 @@ func TestTheReturnWindowTakesEffectOnPastFigures(t *testing.T) {
 func TestSigningIn(t *testing.T) {
 	w := apptest.Open(t)
 	ada := w.Staff("ada", role.Author)
-	session, who, err := w.SignInStaff(w.Context, app.SignIn{Email: "ADA@wrenmoor.example", Password: "a long password", Network: "here"})
+	session, who, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: "ADA@wrenmoor.example", Password: "a long password", Network: "here"},
+	)
 	w.Must(err)
 	if who.ID != ada.ID || !who.Roles.Has(role.Author) {
 		t.Errorf("signed in as %+v", who)
@@ -403,7 +456,10 @@ func TestSigningIn(t *testing.T) {
 	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {
 		t.Errorf("after signing out: %v", err)
 	}
-	session, _, err = w.SignInStaff(w.Context, app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"})
+	session, _, err = w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"},
+	)
 	w.Must(err)
 	w.Wait(13 * time.Hour)
 	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {

@@ -25,11 +25,15 @@ func (a *App) HowItIsDoing(ctx context.Context, reference string) (Doing, error)
 	}
 	ref := article.Reference(row.Number)
 	var n struct{ Opened, Read, Helped, Said int }
-	err = db.Raw(`SELECT (SELECT count(*) FROM evidence WHERE kind = 'opened' AND ref LIKE @ref AND at > @since) AS opened,
+	err = db.Raw(`SELECT
+			(SELECT count(*) FROM evidence WHERE kind = 'opened' AND ref LIKE @ref AND at > @since) AS opened,
 			(SELECT count(*) FROM evidence WHERE kind = 'read' AND ref LIKE @ref AND at > @since) AS read,
 			count(*) FILTER (WHERE v.helped) AS helped, count(*) AS said
-		FROM votes v JOIN revisions r ON r.id = v.revision_id JOIN editions e ON e.id = r.edition_id WHERE e.article_id = @id`,
-		map[string]any{"ref": ref + "@%", "since": a.now().Add(-readsOver), "id": row.ID}).Scan(&n).Error
+		FROM votes v JOIN revisions r ON r.id = v.revision_id JOIN editions e ON e.id = r.edition_id
+		WHERE e.article_id = @id`,
+		map[string]any{"ref": ref + "@%", "since": a.now().Add(-readsOver), "id": row.ID}).
+		Scan(&n).
+		Error
 	if err != nil {
 		return Doing{}, fmt.Errorf("counting how %s is doing: %w", ref, err)
 	}
@@ -38,5 +42,10 @@ func (a *App) HowItIsDoing(ctx context.Context, reference string) (Doing, error)
 		return Doing{}, err
 	}
 	c := byArticle[ref]
-	return Doing{n.Opened, n.Read, outcome.Wilson(n.Helped, n.Said), outcome.Wilson(c.Person+c.Returned, c.Settled())}, nil
+	return Doing{
+		n.Opened,
+		n.Read,
+		outcome.Wilson(n.Helped, n.Said),
+		outcome.Wilson(c.Person+c.Returned, c.Settled()),
+	}, nil
 }

@@ -25,10 +25,15 @@ type EditionLine struct {
 
 func editionLines(db *gorm.DB, row store.Article) ([]EditionLine, error) {
 	var lines []EditionLine
-	err := db.Raw(`SELECT e.language, e.title, e.state, e.live_revision_id IS NOT NULL AS live, coalesce(r.number, 0) AS says_as,
-			e.language <> ? AND s.live_revision_id IS NOT NULL AND e.source_revision_id IS DISTINCT FROM s.live_revision_id AS behind
-		FROM editions e JOIN editions s ON s.article_id = e.article_id AND s.language = ? LEFT JOIN revisions r ON r.id = e.source_revision_id
-		WHERE e.article_id = ? ORDER BY e.language <> ?, e.language`, sourceLanguage, sourceLanguage, row.ID, sourceLanguage).Scan(&lines).Error
+	err := db.Raw(`SELECT e.language, e.title, e.state, e.live_revision_id IS NOT NULL AS live,
+			coalesce(r.number, 0) AS says_as, e.language <> ? AND s.live_revision_id IS NOT NULL
+			AND e.source_revision_id IS DISTINCT
+		FROM s.live_revision_id AS behind FROM editions e
+		JOIN editions s ON s.article_id = e.article_id AND s.language = ?
+		LEFT JOIN revisions r ON r.id = e.source_revision_id WHERE e.article_id = ?
+		ORDER BY e.language <> ?, e.language`, sourceLanguage, sourceLanguage, row.ID, sourceLanguage).
+		Scan(&lines).
+		Error
 	for i := range lines {
 		lines[i].Reference = article.EditionReference(row.Number, lines[i].Language)
 		lines[i].Name = article.Languages[lines[i].Language]
@@ -52,18 +57,38 @@ func (a *App) AddEdition(ctx context.Context, by Staff, reference, language stri
 		}
 		ref = article.EditionReference(row.Number, language)
 		var there int
-		if err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND language = ?`, row.ID, language).Scan(&there).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND language = ?`, row.ID, language).
+			Scan(&there).
+			Error; err != nil {
 			return err
 		}
 		if there > 0 {
 			return problem(NotNow, "There is an edition in %s already.", article.Languages[language])
 		}
-		e := store.Edition{ArticleID: row.ID, Language: language, State: string(article.Drafting), Version: 1, WriterID: by.ID, WrittenAt: a.now(),
-			Keywords: []string{}, SourceRevisionID: source.LiveRevisionID}
+		e := store.Edition{
+			ArticleID:        row.ID,
+			Language:         language,
+			State:            string(article.Drafting),
+			Version:          1,
+			WriterID:         by.ID,
+			WrittenAt:        a.now(),
+			Keywords:         []string{},
+			SourceRevisionID: source.LiveRevisionID,
+		}
 		if err := tx.Create(&e).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: ref, Action: "begun", ToState: string(article.Drafting), Note: article.Languages[language]})
+		return a.note(
+			tx,
+			by,
+			store.Trail{
+				ArticleID: &row.ID,
+				Subject:   ref,
+				Action:    "begun",
+				ToState:   string(article.Drafting),
+				Note:      article.Languages[language],
+			},
+		)
 	})
 	return ref, err
 }
@@ -109,8 +134,11 @@ func (a *App) BesideSource(ctx context.Context, reference string) (EditionView, 
 	}
 	out := EditionView{Title: now.Title, Rows: article.Abreast(now.Body, e.Body)}
 	var numbers struct{ Live, SaysAs int }
-	err = db.Raw(`SELECT coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS live, coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS says_as`,
-		source.LiveRevisionID, e.SourceRevisionID).Scan(&numbers).Error
+	err = db.Raw(`SELECT coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS live,
+			coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS says_as`,
+		source.LiveRevisionID, e.SourceRevisionID).
+		Scan(&numbers).
+		Error
 	if err != nil {
 		return EditionView{}, err
 	}

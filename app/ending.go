@@ -62,7 +62,11 @@ func (a *App) SetKeeping(ctx context.Context, by Staff, k Keeping) error {
 		if err := tx.Save(&store.Setting{Name: keepingSetting, Value: raw}).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: "settings", Action: "changed how long things are kept", Note: string(raw)})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "settings", Action: "changed how long things are kept", Note: string(raw)},
+		)
 	})
 }
 
@@ -91,13 +95,20 @@ func (a *App) EndOld(ctx context.Context) error {
 		"keys":                 {`DELETE FROM made WHERE at < ?`, now.Add(-madeLasts)},
 		"mails":                {`DELETE FROM mails WHERE coalesce(sent_at, failed_at) < ?`, ago(keep.Mails)},
 		"news":                 {`DELETE FROM news WHERE at < ?`, ago(keep.News)},
-		"changes of jobs":      {`DELETE FROM job_changes WHERE job_id IN (SELECT id FROM jobs WHERE ended_at < ?)`, ago(keep.Jobs)},
-		"reports":              {`DELETE FROM search_reports WHERE at < ? AND id NOT IN (SELECT max(id) FROM search_reports GROUP BY site_id)`, ago(keep.Reports)},
+		"changes of jobs": {`DELETE
+			FROM job_changes
+			WHERE job_id IN (SELECT id FROM jobs WHERE ended_at < ?)`, ago(keep.Jobs)},
+		"reports": {`DELETE
+			FROM search_reports
+			WHERE at < ? AND id NOT IN (SELECT max(id) FROM search_reports GROUP BY site_id)`, ago(keep.Reports)},
 	} {
 		if err := db.Exec(statement.sql, statement.at).Error; err != nil {
 			failures = append(failures, fmt.Errorf("ending %s: %w", what, err))
 		}
 	}
-	err = db.Exec(`DELETE FROM jobs WHERE ended_at < ? AND NOT EXISTS (SELECT 1 FROM job_changes WHERE job_id = jobs.id)`, ago(keep.Jobs)).Error
+	err = db.Exec(
+		`DELETE FROM jobs WHERE ended_at < ? AND NOT EXISTS (SELECT 1 FROM job_changes WHERE job_id = jobs.id)`,
+		ago(keep.Jobs),
+	).Error
 	return errors.Join(append(failures, err)...)
 }

@@ -84,9 +84,14 @@ func (a *App) CustomerOf(ctx context.Context, token string) (c Customer, ok bool
 		Name, Email string
 		Groups      pq.StringArray `gorm:"type:text[]"`
 	}
-	err = a.steady.WithContext(ctx).Raw(`SELECT customers.id, name, email, ARRAY(SELECT g.key FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id
-			WHERE m.customer_id = customers.id ORDER BY g.key) AS groups FROM sessions JOIN customers ON customers.id = customer_id
-		WHERE token_hash = ? AND expires_at > ? AND disabled_at IS NULL`, tokenHash(token), a.now()).Scan(&row).Error
+	err = a.steady.WithContext(ctx).
+		Raw(`SELECT customers.id, name, email,
+				ARRAY(SELECT g.key FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id
+				WHERE m.customer_id = customers.id ORDER BY g.key) AS groups
+			FROM sessions JOIN customers ON customers.id = customer_id
+			WHERE token_hash = ? AND expires_at > ? AND disabled_at IS NULL`, tokenHash(token), a.now()).
+		Scan(&row).
+		Error
 	return Customer{row.ID, row.Name, row.Email, row.Groups}, row.ID != 0, err
 }
 
@@ -139,9 +144,14 @@ func tracesOf(db *gorm.DB, now time.Time, askers ...string) (map[string]*outcome
 		LastAsked string
 	}
 	since := now.Add(-outcome.Silence)
-	err := db.Raw(`SELECT l.*, coalesce(q.text, '') AS last_asked FROM unnest(?::text[]) AS w(asker)
-		CROSS JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? ORDER BY e.at DESC, e.id DESC LIMIT 1) l
-		LEFT JOIN LATERAL (SELECT e.text FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked' ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true`,
+	err := db.Raw(`SELECT l.*, coalesce(q.text, '') AS last_asked
+		FROM unnest(?::text[]) AS w(asker)
+		CROSS JOIN LATERAL
+			(SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? ORDER BY e.at DESC, e.id DESC
+			LIMIT 1) l
+		LEFT JOIN LATERAL
+			(SELECT e.text FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked'
+			ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true`,
 		pq.StringArray(askers), since, since).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
@@ -163,10 +173,40 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 		return nil
 	}
 	n := len(items)
-	at, askers, channels, kinds := make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n)
-	texts, named, lists, sources := make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n), make(pq.StringArray, n)
+	at, askers, channels, kinds := make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	)
+	texts, named, lists, sources := make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	), make(
+		pq.StringArray,
+		n,
+	)
 	for i, e := range items {
-		at[i], askers[i], channels[i], kinds[i] = e.At.Format(time.RFC3339Nano), e.Asker, string(e.Channel), string(e.Kind)
+		at[i], askers[i], channels[i], kinds[i] = e.At.Format(
+			time.RFC3339Nano,
+		), e.Asker, string(
+			e.Channel,
+		), string(
+			e.Kind,
+		)
 		texts[i], named[i], lists[i], sources[i] = e.Text, e.Ref, "{}", string(e.Source)
 		if list, err := pq.StringArray(e.Refs).Value(); err == nil && list != nil {
 			lists[i] = fmt.Sprint(list)
@@ -175,8 +215,9 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 	// One statement for any number of items, so that the database plans it once.
 	err := db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs, source)
 		SELECT t.at, t.asker, t.channel, t.kind, t.text, t.ref, t.refs::text[], t.source
-		FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[]) WITH ORDINALITY
-			AS t(at, asker, channel, kind, text, ref, refs, source, n) ORDER BY t.n`, at, askers, channels, kinds, texts, named, lists, sources).Error
+		FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
+			?::text[])
+		WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, n) ORDER BY t.n`, at, askers, channels, kinds, texts, named, lists, sources).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)
 	}
@@ -184,8 +225,16 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 }
 
 func item(row store.Evidence) outcome.Evidence {
-	e := outcome.Evidence{At: row.At.UTC(), Asker: row.Asker, Channel: outcome.Channel(row.Channel), Kind: outcome.Kind(row.Kind),
-		Text: row.Text, Ref: row.Ref, Source: outcome.Source(row.Source), Line: int(row.ID)}
+	e := outcome.Evidence{
+		At:      row.At.UTC(),
+		Asker:   row.Asker,
+		Channel: outcome.Channel(row.Channel),
+		Kind:    outcome.Kind(row.Kind),
+		Text:    row.Text,
+		Ref:     row.Ref,
+		Source:  outcome.Source(row.Source),
+		Line:    int(row.ID),
+	}
 	if len(row.Refs) > 0 {
 		e.Refs = row.Refs
 	}

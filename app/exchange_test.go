@@ -49,18 +49,48 @@ func TestExportImportExportGivesTheSameBytes(t *testing.T) {
 	w.Must(err)
 	file, err := w.KeepAttachment(w.Context, c.Author, []byte("a form to print"))
 	w.Must(err)
-	first := w.Draft(c.Author, bills, "Why: “a bill” is #1 *estimated*", `<p>A <strong>bold</strong> word, a_b_c and 1. not a list</p><aside data-callout="danger"><p>Away!</p></aside>`+
-		`<figure><img src="`+kept.Path+`" alt="A dial"/><figcaption>Old</figcaption></figure><p><a href="`+file.Path+`" download="form.txt">form.txt</a></p>`+
-		`<table><tbody><tr><th><p>a</p></th><th><p>b</p></th></tr><tr><td><p>1</p></td><td><p>2 | 3</p></td></tr></tbody></table>`, audience.Staff)
-	lateRef := w.Draft(c.Author, late, "Pay late", `<ol><li><p>See <a href="/help/articles/`+first+`#part">the other</a>.</p><ul><li><p>x</p></li></ul></li></ol><pre><code class="language-sh">a
- b</code></pre><details><summary>More</summary><p>y</p></details>`, audience.Everyone)
+	first := w.Draft(
+		c.Author,
+		bills,
+		"Why: “a bill” is #1 *estimated*",
+		`<p>A <strong>bold</strong> word, a_b_c and 1. not a list</p><aside data-callout="danger"><p>Away!</p></aside>`+
+			`<figure><img src="`+kept.Path+`" alt="A dial"/><figcaption>Old</figcaption></figure><p><a href="`+file.Path+`" download="form.txt">form.txt</a></p>`+
+			`<table><tbody><tr><th><p>a</p></th><th><p>b</p></th></tr><tr><td><p>1</p></td><td><p>2 | 3</p></td></tr></tbody></table>`,
+		audience.Staff,
+	)
+	lateRef := w.Draft(
+		c.Author,
+		late,
+		"Pay late",
+		`<ol><li><p>See <a href="/help/articles/`+first+`#part">the other</a>.</p><ul><li><p>x</p></li></ul></li></ol><pre><code class="language-sh">a
+ b</code></pre><details><summary>More</summary><p>y</p></details>`,
+		audience.Everyone,
+	)
 	de, err := w.AddEdition(w.Context, c.Author, lateRef, "de")
 	w.Must(err)
-	w.Must(save(w, c.Author, de, "t", text("Spät bezahlen", `<p>Siehe <a href="/help/articles/`+first+`">dort</a>.</p>`)))
-	w.Must(w.SetProperties(w.Context, c.Author, lateRef, app.Properties{CategoryID: late, OwnerID: c.Author.ID, Kind: "policy", Audience: audience.Everyone, RecheckDays: 30, InterimUntil: "2026-09-01"}))
+	w.Must(
+		save(w, c.Author, de, "t", text("Spät bezahlen", `<p>Siehe <a href="/help/articles/`+first+`">dort</a>.</p>`)),
+	)
+	w.Must(
+		w.SetProperties(
+			w.Context,
+			c.Author,
+			lateRef,
+			app.Properties{
+				CategoryID:   late,
+				OwnerID:      c.Author.ID,
+				Kind:         "policy",
+				Audience:     audience.Everyone,
+				RecheckDays:  30,
+				InterimUntil: "2026-09-01",
+			},
+		),
+	)
 
 	one := take(w, c.Author)
-	if !slices.Contains(one.Paths(), "bills-payments/_category.yaml") || !slices.Contains(one.Paths(), "bills-payments/late/A-0002-pay-late.de.md") || len(one.Files) != 7 {
+	if !slices.Contains(one.Paths(), "bills-payments/_category.yaml") ||
+		!slices.Contains(one.Paths(), "bills-payments/late/A-0002-pay-late.de.md") ||
+		len(one.Files) != 7 {
 		t.Errorf("files %q", one.Paths())
 	}
 	// Into the same library again: nothing changes.
@@ -102,7 +132,9 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	b := exchange.Bundle{Name: "set", Files: map[string][]byte{
-		"bills/high.md":     []byte("---\ntitle: High bill\nkeywords: [dear]\n---\n\nSee [moving](../moving/out.md), [gone](gone.md) and ![x](../p/dial.png).\n\n<script>x</script>\n\n<p onclick=\"x\">y</p>\n"),
+		"bills/high.md": []byte(
+			"---\ntitle: High bill\nkeywords: [dear]\n---\n\nSee [moving](../moving/out.md), [gone](gone.md) and ![x](../p/dial.png).\n\n<script>x</script>\n\n<p onclick=\"x\">y</p>\n",
+		),
 		"moving/out.md":     []byte("# Move out\n\nTell us.\n"),
 		"p/dial.png":        dot(t),
 		"bills/broken.md":   []byte("---\ntitle: [\n---\n"),
@@ -126,7 +158,11 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 		return out
 	}
 	if !slices.Equal(lines(dry), lines(real)) {
-		t.Errorf("what it would do is not what it did:\n%s\n\n%s", strings.Join(lines(dry), "\n"), strings.Join(lines(real), "\n"))
+		t.Errorf(
+			"what it would do is not what it did:\n%s\n\n%s",
+			strings.Join(lines(dry), "\n"),
+			strings.Join(lines(real), "\n"),
+		)
 	}
 	all := strings.Join(lines(real), "\n")
 	for _, want := range []string{"create bills/high.md", "create moving/out.md", "note bills/high.md the link to gone.md leads out of the set", "note bills/high.md:8 not kept: the element <script>",
@@ -139,7 +175,10 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 	w.Must(err)
 	a, err := w.ReadArticle(w.Context, c.Author, high[0].Reference)
 	w.Must(err)
-	if !strings.Contains(a.Copy.Body, `<a href="/help/articles/A-`) || !strings.Contains(a.Copy.Body, `<img src="/files/`) || strings.Contains(a.Copy.Body, "gone.md") || a.Category.Name != "Bills" {
+	if !strings.Contains(a.Copy.Body, `<a href="/help/articles/A-`) ||
+		!strings.Contains(a.Copy.Body, `<img src="/files/`) ||
+		strings.Contains(a.Copy.Body, "gone.md") ||
+		a.Category.Name != "Bills" {
 		t.Errorf("in %s: %s", a.Category.Name, a.Copy.Body)
 	}
 
@@ -158,10 +197,21 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 	if _, err := w.ImportLibrary(w.Context, c.Agent, b, app.ImportOptions{}, true, nil); kind(err) != app.Denied {
 		t.Errorf("an agent brings in: %v", err)
 	}
-	if _, err := w.ImportLibrary(w.Context, c.Author, exchange.Bundle{Name: "x"}, app.ImportOptions{}, true, nil); kind(err) != app.BadFile {
+	if _, err := w.ImportLibrary(
+		w.Context,
+		c.Author,
+		exchange.Bundle{Name: "x"},
+		app.ImportOptions{},
+		true,
+		nil,
+	); kind(
+		err,
+	) != app.BadFile {
 		t.Errorf("nothing: %v", err)
 	}
-	if kind(second(w.AskImport(w.Context, c.Author, "x.zip", []byte("no zip"), app.ImportOptions{}, true))) != app.BadFile {
+	if kind(
+		second(w.AskImport(w.Context, c.Author, "x.zip", []byte("no zip"), app.ImportOptions{}, true)),
+	) != app.BadFile {
 		t.Error("no archive was taken")
 	}
 }
@@ -205,7 +255,12 @@ func TestThePythonFAQBecomesArticles(t *testing.T) {
 		t.Errorf("%d created, %d refused", report.Created, report.Failed)
 	}
 	var links, dangling int
-	w.Must(w.DB().Raw(`SELECT count(*), count(*) FILTER (WHERE number NOT IN (SELECT number FROM articles)) FROM links`).Row().Scan(&links, &dangling))
+	w.Must(
+		w.DB().
+			Raw(`SELECT count(*), count(*) FILTER (WHERE number NOT IN (SELECT number FROM articles)) FROM links`).
+			Row().
+			Scan(&links, &dangling),
+	)
 	if links < 10 || dangling != 0 {
 		t.Errorf("%d links between the articles, %d lead nowhere", links, dangling)
 	}
@@ -229,24 +284,39 @@ func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
 	w.Must(err)
 	a, err := w.ReadArticle(w.Context, c.Author, made.Reference)
 	w.Must(err)
-	if a.Copy.Title != "High bill" || a.Copy.Body != "<p>It is an estimate. Mail wim@post.example.</p>" || len(made.Personal) != 1 || len(made.Left) != 2 {
+	if a.Copy.Title != "High bill" || a.Copy.Body != "<p>It is an estimate. Mail wim@post.example.</p>" ||
+		len(made.Personal) != 1 ||
+		len(made.Left) != 2 {
 		t.Errorf("%+v %+v", made, a.Copy)
 	}
-	if kind(second(w.ArticleFromMail(w.Context, c.Author, category, []byte("nothing")))) != app.BadFile || kind(second(w.ArticleFromMail(w.Context, c.Agent, category, []byte(mail)))) != app.Denied {
+	if kind(second(w.ArticleFromMail(w.Context, c.Author, category, []byte("nothing")))) != app.BadFile ||
+		kind(second(w.ArticleFromMail(w.Context, c.Agent, category, []byte(mail)))) != app.Denied {
 		t.Error("anything, by anybody, became an article")
 	}
-	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "My bill is too high", Text: "Why?", Address: "wim@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "My bill is too high", Text: "Why?", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	if kind(second(w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference))) != app.NotNow {
 		t.Error("no reply became an article")
 	}
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
-	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus"}))
+	w.Must(
+		w.Reply(
+			w.Context,
+			c.Agent,
+			sent.Reference,
+			app.AgentReply{Text: "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus"},
+		),
+	)
 	made, err = w.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
 	w.Must(err)
 	a, err = w.ReadArticle(w.Context, c.Author, made.Reference)
 	w.Must(err)
-	if a.Copy.Title != "My bill is too high" || a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" {
+	if a.Copy.Title != "My bill is too high" ||
+		a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" {
 		t.Errorf("%+v", a.Copy)
 	}
 }
@@ -257,10 +327,23 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	steward, other := w.Staff("stu", role.Reviewer), w.Staff("oda", role.Agent)
-	named, written, empty := w.Category(c.Author, "Named"), w.Category(c.Author, "Written"), w.Category(c.Author, "Empty")
+	named, written, empty := w.Category(
+		c.Author,
+		"Named",
+	), w.Category(
+		c.Author,
+		"Written",
+	), w.Category(
+		c.Author,
+		"Empty",
+	)
 	w.Must(w.SetReviewing(w.Context, c.Administrator, named, 0, steward.ID))
 	w.Draft(c.Author, written, "One", "<p>x</p>", "")
-	sent, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "The meter", Text: "Where?", Address: "wim@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "The meter", Text: "Where?", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
 	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "In the hall."}))
@@ -270,12 +353,22 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		w.Must(err)
 		a, err := w.ReadArticle(w.Context, c.Agent, made.Reference)
 		w.Must(err)
-		if a.Owner.ID != owner.ID || a.Conversation != sent.Reference || !a.MayComment || !strings.Contains(a.Copy.Body, "Behind the door") {
-			t.Errorf("owned by %s, made of %q, may comment %t: %s", a.Owner.Name, a.Conversation, a.MayComment, a.Copy.Body)
+		if a.Owner.ID != owner.ID || a.Conversation != sent.Reference || !a.MayComment ||
+			!strings.Contains(a.Copy.Body, "Behind the door") {
+			t.Errorf(
+				"owned by %s, made of %q, may comment %t: %s",
+				a.Owner.Name,
+				a.Conversation,
+				a.MayComment,
+				a.Copy.Body,
+			)
 		}
 		news, err := w.News(w.Context, owner, app.NewsHandedOver, 1)
 		w.Must(err)
-		if told := slices.ContainsFunc(news.Items, func(n app.NewsLine) bool { return n.Path == "/library/"+made.Reference }); told != (owner.ID != c.Agent.ID) {
+		if told := slices.ContainsFunc(
+			news.Items,
+			func(n app.NewsLine) bool { return n.Path == "/library/"+made.Reference },
+		); told != (owner.ID != c.Agent.ID) {
 			t.Errorf("%s is told: %t", owner.Name, told)
 		}
 		said := app.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
@@ -286,7 +379,14 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		w.Must(second(w.Advise(w.Context, reader, made.Reference)))
 		w.Must(second(w.ArticleFeedback(w.Context, c.Agent, made.Reference)))
 	}
-	if _, err := w.AddComment(w.Context, c.Agent, "A-0001", app.NewComment{Quote: "x", Text: "?"}); kind(err) != app.Denied {
+	if _, err := w.AddComment(
+		w.Context,
+		c.Agent,
+		"A-0001",
+		app.NewComment{Quote: "x", Text: "?"},
+	); kind(
+		err,
+	) != app.Denied {
 		t.Errorf("an agent comments on any text: %v", err)
 	}
 }
@@ -300,7 +400,14 @@ func TestNumbersThatAreBroughtInDoNotMoveTheNumbering(t *testing.T) {
 		return []byte("---\nreference: " + reference + "\nkey: " + key + "\ntitle: " + title + "\n---\n\nA text.\n")
 	}
 	b := exchange.Bundle{Name: "x", Files: map[string][]byte{
-		"high.md": page("A-999999999", "high", "Too high"), "last.md": page("A-999999", "last", "The last"), "third.md": page("A-0003", "third", "The third"), "none.md": page("", "none", "Of no number"),
+		"high.md": page(
+			"A-999999999",
+			"high",
+			"Too high",
+		),
+		"last.md":  page("A-999999", "last", "The last"),
+		"third.md": page("A-0003", "third", "The third"),
+		"none.md":  page("", "none", "Of no number"),
 	}}
 	dry := bring(w, c.Author, b, app.ImportOptions{CategoryID: category}, true)
 	report := bring(w, c.Author, b, app.ImportOptions{CategoryID: category}, false)
@@ -312,7 +419,8 @@ func TestNumbersThatAreBroughtInDoNotMoveTheNumbering(t *testing.T) {
 			got[l.Title] = l.Reference
 		}
 	}
-	if got["The last"] != "A-999999" || got["The third"] != "A-0003" || got["Too high"] == "A-999999999" || !strings.Contains(noted, "A-999999999 is too high") {
+	if got["The last"] != "A-999999" || got["The third"] != "A-0003" || got["Too high"] == "A-999999999" ||
+		!strings.Contains(noted, "A-999999999 is too high") {
 		t.Errorf("brought in as %v, noted %q", got, noted)
 	}
 	for _, l := range dry.Lines {

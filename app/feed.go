@@ -47,12 +47,18 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 		Title, Note, Description, Body string
 		At, First                      time.Time
 	}
-	err = a.db.WithContext(ctx).Raw(`SELECT a.number, r.title, c.note, r.search_description AS description, left(r.body, 4000) AS body, c.at,
-			(SELECT min(at) FROM changes x WHERE x.edition_id = e.id) AS first
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
-		JOIN LATERAL (SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC LIMIT 1) c ON true
-		WHERE a.category_id IN ? AND a.audience = ? AND `+v.filter()+` ORDER BY c.at DESC, a.id LIMIT ?`,
-		sourceLanguage, ids, string(audience.Everyone), feedSize).Scan(&rows).Error
+	err = a.db.WithContext(ctx).
+		Raw(`SELECT a.number, r.title, c.note, r.search_description AS description, left(r.body, 4000) AS body,
+				c.at, (SELECT min(at) FROM changes x WHERE x.edition_id = e.id) AS first
+			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+			JOIN revisions r ON r.id = e.live_revision_id
+			JOIN LATERAL
+				(SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC
+				LIMIT 1) c ON true
+			WHERE a.category_id IN ? AND a.audience = ? AND `+v.filter()+` ORDER BY c.at DESC, a.id LIMIT ?`,
+			sourceLanguage, ids, string(audience.Everyone), feedSize).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return feed, fmt.Errorf("reading the feed of category %d: %w", category, err)
 	}

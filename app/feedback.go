@@ -55,7 +55,14 @@ func (a *App) keepFeedback(tx *gorm.DB, v Visitor, page Page, said, quote string
 	if err := tx.First(&r, page.revisionID).Error; err != nil {
 		return err
 	}
-	row := store.Feedback{RevisionID: r.ID, EditionID: r.EditionID, Asker: v.Asker(), At: a.now(), Helped: page.Voted != nil && *page.Voted, Text: said}
+	row := store.Feedback{
+		RevisionID: r.ID,
+		EditionID:  r.EditionID,
+		Asker:      v.Asker(),
+		At:         a.now(),
+		Helped:     page.Voted != nil && *page.Voted,
+		Text:       said,
+	}
 	if v.Customer != nil {
 		row.CustomerID = &v.Customer.ID
 	}
@@ -70,7 +77,10 @@ func (a *App) keepFeedback(tx *gorm.DB, v Visitor, page Page, said, quote string
 		}
 	}
 	var before store.Feedback
-	if err := tx.Where("revision_id = ? AND asker = ? AND answer = ''", r.ID, v.Asker()).Limit(1).Find(&before).Error; err != nil {
+	if err := tx.Where("revision_id = ? AND asker = ? AND answer = ''", r.ID, v.Asker()).
+		Limit(1).
+		Find(&before).
+		Error; err != nil {
 		return err
 	}
 	if before.ID != 0 { // said again before anybody answered: the same comment, changed
@@ -93,7 +103,10 @@ func (a *App) tellFeedback(tx *gorm.DB, r store.Revision, said string) error {
 		Language    string
 		Title       string
 	}
-	err := tx.Raw(`SELECT a.id, a.owner_id, a.number, e.language, e.title FROM editions e JOIN articles a ON a.id = e.article_id WHERE e.id = ?`, r.EditionID).Scan(&at).Error
+	err := tx.Raw(`SELECT a.id, a.owner_id, a.number, e.language, e.title
+		FROM editions e JOIN articles a ON a.id = e.article_id WHERE e.id = ?`, r.EditionID).
+		Scan(&at).
+		Error
 	if err != nil {
 		return err
 	}
@@ -108,10 +121,11 @@ func (a *App) tellFeedback(tx *gorm.DB, r store.Revision, said string) error {
 	return store.Announce(tx, store.CopyChanged, r.EditionID)
 }
 
-const feedbackColumns = `SELECT f.*, a.number, e.language, e.title AS title, e.body, a.owner_id, r.number AS revision,
-		coalesce(w.name, '') AS for_name, coalesce(s.name, '') AS answerer
-	FROM feedback f JOIN editions e ON e.id = f.edition_id JOIN articles a ON a.id = e.article_id JOIN revisions r ON r.id = f.revision_id
-	LEFT JOIN staff w ON w.id = f.for_id LEFT JOIN staff s ON s.id = f.answered_by `
+const feedbackColumns = `SELECT f.*, a.number, e.language, e.title AS title, e.body, a.owner_id,
+		r.number AS revision, coalesce(w.name, '') AS for_name, coalesce(s.name, '') AS answerer
+	FROM feedback f JOIN editions e ON e.id = f.edition_id JOIN articles a ON a.id = e.article_id
+	JOIN revisions r ON r.id = f.revision_id LEFT JOIN staff w ON w.id = f.for_id
+	LEFT JOIN staff s ON s.id = f.answered_by `
 
 type feedbackRow struct {
 	store.Feedback
@@ -129,9 +143,21 @@ func (r feedbackRow) out(by Staff) (Feedback, error) {
 	if err != nil {
 		return Feedback{}, err
 	}
-	f := Feedback{ID: r.ID, Reference: article.EditionReference(r.Number, r.Language), Title: r.Title, At: r.At, Revision: r.Revision, Helped: r.Helped,
-		Text: r.Text, SignedIn: r.CustomerID != nil, Answer: r.Answer, AnswerNote: r.AnswerNote, For: r.ForName,
-		AnsweredBy: r.Answerer, AnsweredAt: r.AnsweredAt}
+	f := Feedback{
+		ID:         r.ID,
+		Reference:  article.EditionReference(r.Number, r.Language),
+		Title:      r.Title,
+		At:         r.At,
+		Revision:   r.Revision,
+		Helped:     r.Helped,
+		Text:       r.Text,
+		SignedIn:   r.CustomerID != nil,
+		Answer:     r.Answer,
+		AnswerNote: r.AnswerNote,
+		For:        r.ForName,
+		AnsweredBy: r.Answerer,
+		AnsweredAt: r.AnsweredAt,
+	}
 	if r.MendedIn != nil {
 		f.MendedIn = *r.MendedIn
 	}
@@ -154,12 +180,22 @@ func (a *App) ArticleFeedback(ctx context.Context, by Staff, reference string) (
 	if err != nil {
 		return nil, err
 	}
-	return feedbackList(db, by, `WHERE f.edition_id = ? ORDER BY f.answer NOT IN ('', 'passed_on'), f.id DESC LIMIT 100`, e.ID)
+	return feedbackList(
+		db,
+		by,
+		`WHERE f.edition_id = ? ORDER BY f.answer NOT IN ('', 'passed_on'), f.id DESC LIMIT 100`,
+		e.ID,
+	)
 }
 
 // OpenFeedback lists what waits for somebody's answer, the oldest first.
 func (a *App) OpenFeedback(ctx context.Context, by Staff) ([]Feedback, error) {
-	return feedbackList(a.db.WithContext(ctx), by, `WHERE f.answer IN ('', 'passed_on') AND coalesce(f.for_id, a.owner_id) = ? ORDER BY f.id LIMIT 50`, by.ID)
+	return feedbackList(
+		a.db.WithContext(ctx),
+		by,
+		`WHERE f.answer IN ('', 'passed_on') AND coalesce(f.for_id, a.owner_id) = ? ORDER BY f.id LIMIT 50`,
+		by.ID,
+	)
 }
 
 func feedbackList(db *gorm.DB, by Staff, where string, args ...any) ([]Feedback, error) {
@@ -193,7 +229,11 @@ func (a *App) AnswerFeedback(ctx context.Context, by Staff, id int64, in Feedbac
 	}
 	var f fields
 	in.Note = strings.TrimSpace(in.Note)
-	f.require(slices.Contains([]string{AnswerMended, AnswerNoFault, AnswerPassedOn}, in.Answer), "answer", "Say whether it was mended, is not a fault, or is somebody else’s.")
+	f.require(
+		slices.Contains([]string{AnswerMended, AnswerNoFault, AnswerPassedOn}, in.Answer),
+		"answer",
+		"Say whether it was mended, is not a fault, or is somebody else’s.",
+	)
 	f.atMost("note", in.Note, 2000)
 	f.require(in.Answer != AnswerNoFault || in.Note != "", "note", "Say why it is not a fault.")
 	if err := f.err(); err != nil {
@@ -216,8 +256,11 @@ func (a *App) AnswerFeedback(ctx context.Context, by Staff, id int64, in Feedbac
 			ID       int64
 			Live     int
 		}
-		err := tx.Raw(`SELECT a.number, a.id, e.language, e.title, coalesce(r.number, 0) AS live FROM editions e JOIN articles a ON a.id = e.article_id
-			LEFT JOIN revisions r ON r.id = e.live_revision_id WHERE e.id = ?`, row.EditionID).Scan(&at).Error
+		err := tx.Raw(`SELECT a.number, a.id, e.language, e.title, coalesce(r.number, 0) AS live
+			FROM editions e JOIN articles a ON a.id = e.article_id
+			LEFT JOIN revisions r ON r.id = e.live_revision_id WHERE e.id = ?`, row.EditionID).
+			Scan(&at).
+			Error
 		if err != nil {
 			return err
 		}
@@ -228,7 +271,10 @@ func (a *App) AnswerFeedback(ctx context.Context, by Staff, id int64, in Feedbac
 				return err
 			}
 		case AnswerPassedOn:
-			if err := tx.Where("disabled_at IS NULL").First(&store.Staff{}, in.For).Error; err != nil || in.For == by.ID {
+			if err := tx.Where("disabled_at IS NULL").
+				First(&store.Staff{}, in.For).
+				Error; err != nil ||
+				in.For == by.ID {
 				return invalid("for", "Choose somebody else on the staff.")
 			}
 			row.ForID = &in.For
@@ -243,7 +289,12 @@ func (a *App) AnswerFeedback(ctx context.Context, by Staff, id int64, in Feedbac
 		if err := a.tellReader(tx, row, at.Title, ref); err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &at.ID, Subject: ref, Action: "answered a reader", Note: strings.ReplaceAll(in.Answer, "_", " ")}
+		line := store.Trail{
+			ArticleID: &at.ID,
+			Subject:   ref,
+			Action:    "answered a reader",
+			Note:      strings.ReplaceAll(in.Answer, "_", " "),
+		}
 		if err := a.note(tx, by, line); err != nil {
 			return err
 		}
@@ -262,12 +313,21 @@ func (a *App) mended(tx *gorm.DB, row *store.Feedback, in FeedbackAnswer, live i
 	if err := tx.Raw(`SELECT number FROM revisions WHERE id = ?`, row.RevisionID).Scan(&read).Error; err != nil {
 		return err
 	}
-	if err := tx.Raw(`SELECT count(*) FROM changes c JOIN revisions r ON r.id = c.revision_id WHERE c.edition_id = ? AND r.number = ?`, row.EditionID, revision).Scan(&went).Error; err != nil {
+	if err := tx.Raw(`SELECT count(*)
+		FROM changes c JOIN revisions r ON r.id = c.revision_id WHERE c.edition_id = ? AND r.number = ?`, row.EditionID, revision).
+		Scan(&went).
+		Error; err != nil {
 		return err
 	}
 	switch {
 	case revision <= read:
-		return invalid("revision", fmt.Sprintf("The reader read revision %d, and nothing newer is live yet. Mend the text and publish it first.", read))
+		return invalid(
+			"revision",
+			fmt.Sprintf(
+				"The reader read revision %d, and nothing newer is live yet. Mend the text and publish it first.",
+				read,
+			),
+		)
 	case went == 0:
 		return invalid("revision", fmt.Sprintf("Revision %d never went live.", revision))
 	}
@@ -281,11 +341,20 @@ func (a *App) tellReader(tx *gorm.DB, row store.Feedback, title, ref string) err
 		return nil
 	}
 	var who struct{ Name, Email string }
-	if err := tx.Raw(`SELECT name, email FROM customers WHERE id = ?`, *row.CustomerID).Scan(&who).Error; err != nil || who.Email == "" {
+	if err := tx.Raw(`SELECT name, email FROM customers WHERE id = ?`, *row.CustomerID).
+		Scan(&who).
+		Error; err != nil ||
+		who.Email == "" {
 		return err
 	}
 	said := map[string]string{AnswerMended: "Thank you: we mended the article.", AnswerNoFault: "Thank you. We looked at it and left the article as it is."}[row.Answer]
-	body := fmt.Sprintf("Hello %s,\n\nyou told us about “%s”:\n\n> %s\n\n%s\n", who.Name, title, strings.ReplaceAll(row.Text, "\n", "\n> "), said)
+	body := fmt.Sprintf(
+		"Hello %s,\n\nyou told us about “%s”:\n\n> %s\n\n%s\n",
+		who.Name,
+		title,
+		strings.ReplaceAll(row.Text, "\n", "\n> "),
+		said,
+	)
 	if row.AnswerNote != "" {
 		body += "\n" + row.AnswerNote + "\n"
 	}

@@ -61,16 +61,27 @@ func (a *App) KeepMedia(ctx context.Context, by Staff, content []byte) (Kept, er
 	}
 	config, format, err := image.DecodeConfig(bytes.NewReader(content))
 	if err != nil {
-		return Kept{}, problem(BadFile, "This is not a picture that can be shown. Use PNG, JPEG, GIF or WebP; films as MP4 or WebM.")
+		return Kept{}, problem(
+			BadFile,
+			"This is not a picture that can be shown. Use PNG, JPEG, GIF or WebP; films as MP4 or WebM.",
+		)
 	}
 	if config.Width*config.Height > maxPixels || decodedSize(config) > maxDecoded {
-		return Kept{}, problem(BadFile, "The picture has more than 40 million points, or more colours than can be shown. Make it smaller.")
+		return Kept{}, problem(
+			BadFile,
+			"The picture has more than 40 million points, or more colours than can be shown. Make it smaller.",
+		)
 	}
 	widths, err := a.narrower(ctx, content, format, config.Width)
 	if err != nil {
 		return Kept{}, problem(BadFile, "The picture is damaged: %s.", err)
 	}
-	return a.keepFile(ctx, by, store.File{MediaType: "image/" + format, Width: config.Width, Height: config.Height, Bytes: content}, widths)
+	return a.keepFile(
+		ctx,
+		by,
+		store.File{MediaType: "image/" + format, Width: config.Width, Height: config.Height, Bytes: content},
+		widths,
+	)
 }
 
 // KeepAttachment keeps any file, to be fetched and never shown in a page.
@@ -81,7 +92,12 @@ func (a *App) KeepAttachment(ctx context.Context, by Staff, content []byte) (Kep
 	if len(content) == 0 || len(content) > MaxAttachment {
 		return Kept{}, problem(TooLarge, "An attachment has something in it, and at most 10 MB.")
 	}
-	return a.keepFile(ctx, by, store.File{MediaType: strings.SplitN(mimetype.Detect(content).String(), ";", 2)[0], Bytes: content}, nil)
+	return a.keepFile(
+		ctx,
+		by,
+		store.File{MediaType: strings.SplitN(mimetype.Detect(content).String(), ";", 2)[0], Bytes: content},
+		nil,
+	)
 }
 
 func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map[int][]byte) (Kept, error) {
@@ -91,7 +107,9 @@ func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map
 			return err
 		}
 		for width, content := range widths {
-			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&store.FileWidth{FileHash: row.Hash, Width: width, Bytes: content}).Error; err != nil {
+			if err := tx.Clauses(clause.OnConflict{DoNothing: true}).
+				Create(&store.FileWidth{FileHash: row.Hash, Width: width, Bytes: content}).
+				Error; err != nil {
 				return err
 			}
 		}
@@ -111,8 +129,14 @@ func (a *App) ReadFile(ctx context.Context, viewer audience.Viewer, hash string,
 	var row store.File
 	db := a.db.WithContext(ctx).Where("hash = ?", hash)
 	if !viewer.Staff {
-		db = db.Where(`(EXISTS (SELECT 1 FROM categories WHERE picture = files.hash) OR EXISTS (SELECT 1 FROM sites WHERE logo = files.hash) OR EXISTS (SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
-			JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?))`, viewer.Sees())
+		db = db.Where(
+			`(EXISTS (SELECT 1 FROM categories WHERE picture = files.hash)
+					OR EXISTS (SELECT 1 FROM sites WHERE logo = files.hash)
+					OR EXISTS
+					(SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
+					JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?))`,
+			viewer.Sees(),
+		)
 	}
 	err := db.Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
@@ -120,7 +144,11 @@ func (a *App) ReadFile(ctx context.Context, viewer audience.Viewer, hash string,
 	}
 	if err == nil && width > 0 {
 		var small store.FileWidth
-		if err := a.db.WithContext(ctx).Where("file_hash = ? AND width = ?", hash, width).Limit(1).Find(&small).Error; err != nil {
+		if err := a.db.WithContext(ctx).
+			Where("file_hash = ? AND width = ?", hash, width).
+			Limit(1).
+			Find(&small).
+			Error; err != nil {
 			return row, err
 		}
 		if small.Width != 0 {
@@ -144,8 +172,12 @@ func picturesOf(db *gorm.DB, hashes []string) (map[string]article.Picture, error
 		Width, Height int
 		Widths        pq.Int64Array `gorm:"type:bigint[]"`
 	}
-	err := db.Raw(`SELECT f.hash, f.width, f.height, coalesce(array_agg(w.width) FILTER (WHERE w.width IS NOT NULL), '{}') AS widths
-		FROM files f LEFT JOIN file_widths w ON w.file_hash = f.hash WHERE f.hash IN ? AND f.media_type LIKE 'image/%' GROUP BY f.hash`, hashes).Scan(&rows).Error
+	err := db.Raw(`SELECT f.hash, f.width, f.height,
+			coalesce(array_agg(w.width) FILTER (WHERE w.width IS NOT NULL), '{}') AS widths
+		FROM files f LEFT JOIN file_widths w ON w.file_hash = f.hash
+		WHERE f.hash IN ? AND f.media_type LIKE 'image/%' GROUP BY f.hash`, hashes).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, err
 	}

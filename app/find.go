@@ -66,9 +66,14 @@ func (a *App) Find(ctx context.Context, words string) ([]Found, error) {
 	}
 	if len(rows) < maxFound {
 		var more []foundRow
-		err = db.Raw(`WITH named AS (SELECT id, written_at FROM editions WHERE found_by_text @@ to_tsquery('simple', ?) LIMIT 400)
-			`+foundColumns+`, left(e.text, 20000) AS text`+foundFrom+`JOIN (SELECT id FROM named ORDER BY written_at DESC LIMIT ?) n ON n.id = e.id ORDER BY e.written_at DESC`,
-			query, maxFound).Scan(&more).Error
+		err = db.Raw(`WITH named AS
+				(SELECT id, written_at FROM editions WHERE found_by_text @@ to_tsquery('simple', ?) LIMIT 400)
+		`+foundColumns+`, left(e.text, 20000) AS text`+foundFrom+`JOIN
+				(SELECT id FROM named ORDER BY written_at DESC LIMIT ?) n ON n.id = e.id
+			ORDER BY e.written_at DESC`,
+			query, maxFound).
+			Scan(&more).
+			Error
 		if err != nil {
 			return nil, fmt.Errorf("finding in texts: %w", err)
 		}
@@ -90,7 +95,13 @@ func foundList(rows []foundRow, terms []string) []Found {
 		if title == "" {
 			title = "Untitled"
 		}
-		f := Found{Reference: ref, Title: search.Highlight(title, terms), State: article.State(r.State), Live: r.Live, Category: r.Category}
+		f := Found{
+			Reference: ref,
+			Title:     search.Highlight(title, terms),
+			State:     article.State(r.State),
+			Live:      r.Live,
+			Category:  r.Category,
+		}
 		for _, text := range []string{r.Keywords, r.Text} {
 			if p := search.Highlight(text, terms); p.Hits() > 0 {
 				f.Match = p
@@ -105,7 +116,10 @@ func foundList(rows []foundRow, terms []string) []Found {
 // findTerms gives the words as the database's text search takes them: letters and
 // digits only.
 func findTerms(words string) []string {
-	terms := strings.FieldsFunc(strings.ToLower(words), func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) })
+	terms := strings.FieldsFunc(
+		strings.ToLower(words),
+		func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) },
+	)
 	return terms[:min(len(terms), 8)]
 }
 

@@ -34,8 +34,11 @@ func (a *App) ReadFlow(ctx context.Context, slug string) (FlowView, error) {
 		store.FlowVersion
 		Name string
 	}
-	err := db.Raw(`SELECT v.*, s.name FROM flows f JOIN flow_versions v ON v.id = f.live_version_id JOIN staff s ON s.id = v.published_by
-		WHERE f.slug = ?`, slug).Take(&row).Error
+	err := db.Raw(`SELECT v.*, s.name
+		FROM flows f JOIN flow_versions v ON v.id = f.live_version_id JOIN staff s ON s.id = v.published_by
+		WHERE f.slug = ?`, slug).
+		Take(&row).
+		Error
 	if err != nil {
 		return FlowView{}, asProblem(err, "live flow")
 	}
@@ -77,7 +80,14 @@ func (a *App) shownBy(db *gorm.DB, script flow.Script) (map[string]string, []flo
 	for _, t := range script.Turns {
 		for i, ref := range t.Articles {
 			if _, _, ok := article.ParseReference(ref); ok && titles[ref] == "" {
-				problems = append(problems, flow.Fault{Turn: t.ID, Field: fmt.Sprintf("articles[%d]", i), Message: ref + " is not live for everyone, so not every customer would see it."})
+				problems = append(
+					problems,
+					flow.Fault{
+						Turn:    t.ID,
+						Field:   fmt.Sprintf("articles[%d]", i),
+						Message: ref + " is not live for everyone, so not every customer would see it.",
+					},
+				)
 			}
 		}
 	}
@@ -115,14 +125,27 @@ func (a *App) PublishFlow(ctx context.Context, by Staff, slug, source string, ba
 		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("slug = ?", slug).Take(&row).Error; err != nil {
 			return err
 		}
-		if err := tx.Raw(`SELECT coalesce(max(number), 0) FROM flow_versions WHERE flow_id = ?`, row.ID).Scan(&number).Error; err != nil {
+		if err := tx.Raw(`SELECT coalesce(max(number), 0) FROM flow_versions WHERE flow_id = ?`, row.ID).
+			Scan(&number).
+			Error; err != nil {
 			return err
 		}
 		if number != base {
-			return problem(StaleSave, "Version %d was published after you opened version %d. Your script is still here: copy it, load the newer one, and bring them together.", number, base)
+			return problem(
+				StaleSave,
+				"Version %d was published after you opened version %d. Your script is still here: copy it, load the newer one, and bring them together.",
+				number,
+				base,
+			)
 		}
 		number++
-		version := store.FlowVersion{FlowID: row.ID, Number: number, Script: json.RawMessage(source), PublishedBy: by.ID, PublishedAt: a.now()}
+		version := store.FlowVersion{
+			FlowID:      row.ID,
+			Number:      number,
+			Script:      json.RawMessage(source),
+			PublishedBy: by.ID,
+			PublishedAt: a.now(),
+		}
 		if err := tx.Create(&version).Error; err != nil {
 			return err
 		}
@@ -130,7 +153,11 @@ func (a *App) PublishFlow(ctx context.Context, by Staff, slug, source string, ba
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: "flow " + slug, Action: "published", Note: fmt.Sprintf("version %d", number)})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "flow " + slug, Action: "published", Note: fmt.Sprintf("version %d", number)},
+		)
 	})
 	return number, err
 }

@@ -33,7 +33,9 @@ func linkSecret(db *gorm.DB) ([]byte, error) {
 	}
 	fresh := make([]byte, 32)
 	_, _ = rand.Read(fresh) // never fails, by its documentation
-	if err := db.Clauses(clause.OnConflict{DoNothing: true}).Create(&store.Secret{Name: "links", Value: fresh}).Error; err != nil {
+	if err := db.Clauses(clause.OnConflict{DoNothing: true}).
+		Create(&store.Secret{Name: "links", Value: fresh}).
+		Error; err != nil {
 		return nil, fmt.Errorf("making the key of links: %w", err)
 	}
 	err := db.Where("name = ?", "links").Take(&kept).Error
@@ -88,8 +90,13 @@ func (a *App) mailReceipt(tx *gorm.DB, c store.Conversation) error {
 			return err
 		}
 	}
-	return a.mailCustomerOf(tx, mailConfirmation, c, "We have your request "+*c.Reference,
-		"We have your request “"+c.Subject+"”. Its number is "+*c.Reference+".\n\nA person reads it and answers; we write to you when they have.")
+	return a.mailCustomerOf(
+		tx,
+		mailConfirmation,
+		c,
+		"We have your request "+*c.Reference,
+		"We have your request “"+c.Subject+"”. Its number is "+*c.Reference+".\n\nA person reads it and answers; we write to you when they have.",
+	)
 }
 
 // mailCustomer writes to who sent a request, with the link that opens it. What was
@@ -132,10 +139,14 @@ func (a *App) MyRequests(ctx context.Context, v Visitor) ([]RequestLine, error) 
 		return nil, problem(NotSigned, "Sign in to see your requests.")
 	}
 	var list []RequestLine
-	err := a.db.WithContext(ctx).Raw(`SELECT c.reference, c.subject, c.kind_name AS kind, c.status, c.waiting_since AS sent,
-			coalesce((SELECT max(at) FROM messages m WHERE m.conversation_id = c.id), c.began_at) AS changed
-		FROM conversations c WHERE c.customer_id = ? AND c.reference IS NOT NULL AND NOT c.rehearsal ORDER BY changed DESC LIMIT ?`,
-		v.Customer.ID, myRequestsShown).Scan(&list).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT c.reference, c.subject, c.kind_name AS kind, c.status, c.waiting_since AS sent,
+				coalesce((SELECT max(at) FROM messages m WHERE m.conversation_id = c.id), c.began_at) AS changed
+			FROM conversations c WHERE c.customer_id = ? AND c.reference IS NOT NULL AND NOT c.rehearsal
+			ORDER BY changed DESC LIMIT ?`,
+			v.Customer.ID, myRequestsShown).
+		Scan(&list).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("listing requests: %w", err)
 	}
@@ -191,7 +202,10 @@ func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (Followe
 
 func filesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
 	list := []KeptFile{}
-	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size FROM request_files WHERE conversation_id = ? AND message_id IS NOT NULL ORDER BY id`, conversation).Scan(&list).Error
+	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size
+		FROM request_files WHERE conversation_id = ? AND message_id IS NOT NULL ORDER BY id`, conversation).
+		Scan(&list).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading files: %w", err)
 	}
@@ -254,13 +268,19 @@ func (a *App) reopen(tx *gorm.DB, v Visitor, c *store.Conversation, now time.Tim
 		return err
 	}
 	if c.ClosedAt == nil || !now.Before(c.ClosedAt.AddDate(0, 0, days)) {
-		return problem(NotNow, "This request was closed more than %d days ago and cannot be reopened. Send a new one.", days)
+		return problem(
+			NotNow,
+			"This request was closed more than %d days ago and cannot be reopened. Send a new one.",
+			days,
+		)
 	}
 	c.Status, c.WaitingSince, c.ClosedAt, c.AgentID, c.AcceptedAt = store.Waiting, &now, nil, nil, nil
 	if err := tx.Save(c).Error; err != nil {
 		return err
 	}
-	if err := tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: "The request was reopened."}).Error; err != nil {
+	if err := tx.Create(
+		&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: "The request was reopened."},
+	).Error; err != nil {
 		return err
 	}
 	return a.witness(tx, as(v, *c), outcome.Form, outcome.Evidence{Kind: outcome.Requested, Ref: *c.Reference})

@@ -22,11 +22,21 @@ func requesting(t *testing.T) (w *apptest.World, c apptest.Crew, site int64) {
 	sites, err := w.Sites(w.Context)
 	w.Must(err)
 	site = sites[0].ID
-	_, err = w.KeepRequestKind(w.Context, c.Administrator, app.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
-		{Key: "which", Label: "In or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out"}},
-		{Key: "forward", Label: "New address", Kind: form.Text, Required: true, When: form.When{Key: "which", Is: "Out"}},
-		{Key: "photo", Label: "The meter", Kind: form.File},
-	}})
+	_, err = w.KeepRequestKind(
+		w.Context,
+		c.Administrator,
+		app.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
+			{Key: "which", Label: "In or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out"}},
+			{
+				Key:      "forward",
+				Label:    "New address",
+				Kind:     form.Text,
+				Required: true,
+				When:     form.When{Key: "which", Is: "Out"},
+			},
+			{Key: "photo", Label: "The meter", Kind: form.File},
+		}},
+	)
 	w.Must(err)
 	return w, c, site
 }
@@ -34,8 +44,17 @@ func requesting(t *testing.T) (w *apptest.World, c apptest.Crew, site int64) {
 func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 	w, c, site := requesting(t)
 	v := app.Visitor{Key: "k", Site: site}
-	n := app.NewRequest{Kind: "I am moving", Subject: "Moving", Text: "On Friday.", Address: "wim@post.example", Answers: map[string]string{"which": "Out"},
-		Uploads: map[string]form.Upload{"photo": {Name: "meter.png", Content: []byte("<html>")}}, Files: []form.Upload{{Name: "a.exe", Content: []byte("MZ\x90\x00")}}}
+	n := app.NewRequest{
+		Kind:    "I am moving",
+		Subject: "Moving",
+		Text:    "On Friday.",
+		Address: "wim@post.example",
+		Answers: map[string]string{"which": "Out"},
+		Uploads: map[string]form.Upload{
+			"photo": {Name: "meter.png", Content: []byte("<html>")},
+		},
+		Files: []form.Upload{{Name: "a.exe", Content: []byte("MZ\x90\x00")}},
+	}
 	_, err := w.SendRequest(w.Context, v, n)
 	faults := map[string]bool{}
 	var refused *app.Problem
@@ -48,15 +67,27 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 	if refused.Kind != app.Invalid || !faults["forward"] || !faults["photo"] || !faults["files"] || len(faults) != 3 {
 		t.Fatalf("refused for %v", faults)
 	}
-	n.Answers["forward"], n.Uploads["photo"], n.Files = "12 Long Lane", form.Upload{Name: "../me/ter.png", Content: picture}, []form.Upload{{Name: "readings.txt", Content: []byte("48213")}}
+	n.Answers["forward"], n.Uploads["photo"], n.Files = "12 Long Lane", form.Upload{
+		Name:    "../me/ter.png",
+		Content: picture,
+	}, []form.Upload{
+		{Name: "readings.txt", Content: []byte("48213")},
+	}
 	sent, err := w.SendRequest(w.Context, v, n)
 	w.Must(err)
-	if _, err := w.SendRequest(w.Context, v, app.NewRequest{Kind: "Of another site", Subject: "x", Text: "x", Address: "x@post.example"}); kind(err) != app.NotFound {
+	if _, err := w.SendRequest(
+		w.Context,
+		v,
+		app.NewRequest{Kind: "Of another site", Subject: "x", Text: "x", Address: "x@post.example"},
+	); kind(
+		err,
+	) != app.NotFound {
 		t.Errorf("a kind that is not offered: %v", err)
 	}
 	followed, err := w.FollowRequest(w.Context, v, sent.Token)
 	w.Must(err)
-	if len(followed.Answers) != 3 || followed.Answers[1].Value != "12 Long Lane" || len(followed.Files) != 2 || followed.KindName != "I am moving" {
+	if len(followed.Answers) != 3 || followed.Answers[1].Value != "12 Long Lane" || len(followed.Files) != 2 ||
+		followed.KindName != "I am moving" {
 		t.Errorf("followed %+v", followed)
 	}
 	for _, f := range followed.Files {
@@ -69,7 +100,13 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 	if err != nil || handoff.Team != "Accounts" || len(handoff.Answers) != 3 || len(handoff.Files) != 2 {
 		t.Errorf("the agent sees %+v, %v", handoff, err)
 	}
-	if file, err := w.HandoffFile(w.Context, c.Agent, sent.Reference, handoff.Files[0].ID); err != nil || file.Size == 0 {
+	if file, err := w.HandoffFile(
+		w.Context,
+		c.Agent,
+		sent.Reference,
+		handoff.Files[0].ID,
+	); err != nil ||
+		file.Size == 0 {
 		t.Errorf("the agent's file: %v", err)
 	}
 	if _, err := w.HandoffFile(w.Context, c.Author, sent.Reference, handoff.Files[0].ID); kind(err) != app.Denied {
@@ -86,7 +123,15 @@ func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
 	w.Must(err)
 	wim := app.Visitor{Key: "k", Site: site, Customer: &app.Customer{ID: id, Email: "wim@post.example"}}
 	odile := app.Visitor{Key: "o", Site: site, Customer: &app.Customer{ID: other, Email: "odile@post.example"}}
-	sent, err := w.SendRequest(w.Context, wim, app.NewRequest{Subject: "My bill", Text: "Too high.", Files: []form.Upload{{Name: "a.txt", Content: []byte("words")}}})
+	sent, err := w.SendRequest(
+		w.Context,
+		wim,
+		app.NewRequest{
+			Subject: "My bill",
+			Text:    "Too high.",
+			Files:   []form.Upload{{Name: "a.txt", Content: []byte("words")}},
+		},
+	)
 	w.Must(err)
 	hers, err := w.SendRequest(w.Context, odile, app.NewRequest{Subject: "Hers", Text: "Hers."})
 	w.Must(err)
@@ -152,11 +197,23 @@ func linkInMail(t *testing.T, w *apptest.World, address string) string {
 func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {
 	w, c, site := requesting(t)
 	v := app.Visitor{Key: "k", Site: site}
-	sent, err := w.SendRequest(w.Context, v, app.NewRequest{Subject: "My bill", Text: "Too high.", Address: "wim@post.example"})
+	sent, err := w.SendRequest(
+		w.Context,
+		v,
+		app.NewRequest{Subject: "My bill", Text: "Too high.", Address: "wim@post.example"},
+	)
 	w.Must(err)
 	w.Must(w.Accept(w.Context, c.Agent, sent.Reference))
 	w.Must(w.Reply(w.Context, c.Agent, sent.Reference, app.AgentReply{Text: "Mended."}))
-	w.Must(w.AddToRequest(w.Context, v, sent.Token, "Thank you!", []form.Upload{{Name: "a.txt", Content: []byte("words")}}))
+	w.Must(
+		w.AddToRequest(
+			w.Context,
+			v,
+			sent.Token,
+			"Thank you!",
+			[]form.Upload{{Name: "a.txt", Content: []byte("words")}},
+		),
+	)
 	w.Must(w.CloseHandoff(w.Context, c.Agent, sent.Reference))
 	if err := w.AddToRequest(w.Context, v, sent.Token, " ", nil); kind(err) != app.Invalid {
 		t.Errorf("nothing is added: %v", err)
@@ -221,7 +278,13 @@ func TestKindsOfRequestsAreKept(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := w.KeepRequestKind(w.Context, c.Author, app.RequestKind{SiteID: site, Name: "x"}); kind(err) != app.Denied {
+	if _, err := w.KeepRequestKind(
+		w.Context,
+		c.Author,
+		app.RequestKind{SiteID: site, Name: "x"},
+	); kind(
+		err,
+	) != app.Denied {
 		t.Errorf("an author: %v", err)
 	}
 	list, err := w.RequestKinds(w.Context, site)

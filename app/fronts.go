@@ -181,8 +181,11 @@ func loadFronts(db *gorm.DB, today time.Time) (*allFronts, error) {
 // shownOn lists the categories that a site shows, nil for all.
 func shownOn(db *gorm.DB, site int64) (map[int64]bool, error) {
 	var ids []int64
-	err := db.Raw(`WITH RECURSIVE shown AS (SELECT category_id AS id FROM site_categories WHERE site_id = ?
-		UNION SELECT c.id FROM categories c JOIN shown ON c.parent_id = shown.id) SELECT id FROM shown`, site).Scan(&ids).Error
+	err := db.Raw(`WITH RECURSIVE shown AS
+			(SELECT category_id AS id FROM site_categories WHERE site_id = ? UNION SELECT c.id FROM categories c
+			JOIN shown ON c.parent_id = shown.id)
+		SELECT id
+		FROM shown`, site).Scan(&ids).Error
 	if err != nil || len(ids) == 0 {
 		return nil, err
 	}
@@ -197,7 +200,9 @@ func shownOn(db *gorm.DB, site int64) (map[int64]bool, error) {
 // passed over: it was checked when it was made.
 func rulesOf(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error) {
 	var lines []string
-	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site.ID).Scan(&lines).Error; err != nil {
+	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site.ID).
+		Scan(&lines).
+		Error; err != nil {
 		return nil, fmt.Errorf("reading synonyms: %w", err)
 	}
 	var pinned []struct {
@@ -205,8 +210,12 @@ func rulesOf(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, erro
 		Number int
 		Bury   bool
 	}
-	err := db.Raw(`SELECT p.words, a.number, p.bury FROM pins p JOIN articles a ON a.id = p.article_id WHERE p.site_id = ? AND (p.until IS NULL OR p.until >= ?) ORDER BY p.id`,
-		site.ID, today.Format(time.DateOnly)).Scan(&pinned).Error
+	err := db.Raw(`SELECT p.words, a.number, p.bury
+		FROM pins p JOIN articles a ON a.id = p.article_id
+		WHERE p.site_id = ? AND (p.until IS NULL OR p.until >= ?) ORDER BY p.id`,
+		site.ID, today.Format(time.DateOnly)).
+		Scan(&pinned).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading pins: %w", err)
 	}

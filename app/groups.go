@@ -37,8 +37,10 @@ func listGroups(db *gorm.DB, key string) ([]Group, error) {
 	groups := []Group{}
 	err := db.Raw(`SELECT g.key, g.name, 'group:' || g.key AS audience,
 			(SELECT count(*) FROM customer_group_members m WHERE m.group_id = g.id) AS members,
-			(SELECT count(*) FROM articles WHERE audience = 'group:' || g.key) + (SELECT count(*) FROM categories WHERE audience = 'group:' || g.key)
-				+ (SELECT count(*) FROM known_problems WHERE audience = 'group:' || g.key AND solved_at IS NULL) + (SELECT count(*) FROM schedules WHERE audience = 'group:' || g.key) AS uses
+			(SELECT count(*) FROM articles WHERE audience = 'group:' || g.key) +
+			(SELECT count(*) FROM categories WHERE audience = 'group:' || g.key) +
+			(SELECT count(*) FROM known_problems WHERE audience = 'group:' || g.key AND solved_at IS NULL) +
+			(SELECT count(*) FROM schedules WHERE audience = 'group:' || g.key) AS uses
 		FROM customer_groups g WHERE ? IN ('', g.key) ORDER BY lower(g.name)`, key).Scan(&groups).Error
 	return groups, err
 }
@@ -52,7 +54,11 @@ func (a *App) AddGroup(ctx context.Context, by Staff, name string) (Group, error
 	row := store.CustomerGroup{Name: strings.TrimSpace(name), Key: audience.KeyOf(name), MadeAt: a.now()}
 	var f fields
 	f.text("name", row.Name, 60)
-	f.require(row.Name == "" || audience.GroupKey.MatchString(row.Key), "name", "Use some letters or digits of the Latin alphabet.")
+	f.require(
+		row.Name == "" || audience.GroupKey.MatchString(row.Key),
+		"name",
+		"Use some letters or digits of the Latin alphabet.",
+	)
 	if err := f.err(); err != nil {
 		return Group{}, err
 	}
@@ -73,7 +79,12 @@ func sameName(err error) error {
 }
 
 // changeGroup runs work on a group that is there.
-func (a *App) changeGroup(ctx context.Context, by Staff, key string, work func(tx *gorm.DB, row store.CustomerGroup) error) error {
+func (a *App) changeGroup(
+	ctx context.Context,
+	by Staff,
+	key string,
+	work func(tx *gorm.DB, row store.CustomerGroup) error,
+) error {
 	if err := by.may("Changing groups of customers", role.Administrator); err != nil {
 		return err
 	}
@@ -110,7 +121,11 @@ func (a *App) DropGroup(ctx context.Context, by Staff, key string) error {
 			return err
 		}
 		if len(groups) == 1 && groups[0].Uses > 0 {
-			return problem(NotNow, "Something is still for this group (articles, categories or notices: %d). Give it another audience first.", groups[0].Uses)
+			return problem(
+				NotNow,
+				"Something is still for this group (articles, categories or notices: %d). Give it another audience first.",
+				groups[0].Uses,
+			)
 		}
 		if err := tx.Delete(&row).Error; err != nil {
 			return err
@@ -136,13 +151,17 @@ func (a *App) Members(ctx context.Context, by Staff, key, words string, from int
 		return nil, 0, err
 	}
 	db := a.db.WithContext(ctx)
-	const among = ` FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id JOIN customers c ON c.id = m.customer_id
+	const among = ` FROM customer_group_members m
+		JOIN customer_groups g ON g.id = m.group_id JOIN customers c ON c.id = m.customer_id
 		WHERE g.key = ? AND (? = '' OR strpos(lower(c.name || ' ' || c.email), lower(?)) > 0)`
 	list, total := []Member{}, 0
 	if err := db.Raw(`SELECT count(*)`+among, key, words, words).Scan(&total).Error; err != nil {
 		return nil, 0, err
 	}
-	err := db.Raw(`SELECT c.id, c.name, c.email`+among+` ORDER BY lower(c.name), c.id LIMIT ? OFFSET ?`, key, words, words, membersShown, max(0, from)).Scan(&list).Error
+	err := db.Raw(`SELECT c.id, c.name, c.email`+among+` ORDER BY lower(c.name), c.id
+		LIMIT ? OFFSET ?`, key, words, words, membersShown, max(0, from)).
+		Scan(&list).
+		Error
 	return list, total, err
 }
 
@@ -150,7 +169,10 @@ func (a *App) Members(ctx context.Context, by Staff, key, words string, from int
 func (a *App) AddMember(ctx context.Context, by Staff, key, email string) error {
 	return a.changeGroup(ctx, by, key, func(tx *gorm.DB, row store.CustomerGroup) error {
 		var customer store.Customer
-		if err := tx.Where("lower(email) = lower(?)", strings.TrimSpace(email)).Limit(1).Find(&customer).Error; err != nil {
+		if err := tx.Where("lower(email) = lower(?)", strings.TrimSpace(email)).
+			Limit(1).
+			Find(&customer).
+			Error; err != nil {
 			return err
 		}
 		if customer.ID == 0 {
@@ -160,7 +182,11 @@ func (a *App) AddMember(ctx context.Context, by Staff, key, email string) error 
 		if done.Error != nil || done.RowsAffected == 0 {
 			return done.Error
 		}
-		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member added", Note: customer.Name, Private: true})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "group " + row.Name, Action: "member added", Note: customer.Name, Private: true},
+		)
 	})
 }
 
@@ -178,14 +204,21 @@ func (a *App) RemoveMember(ctx context.Context, by Staff, key string, id int64) 
 		if done.RowsAffected == 0 {
 			return problem(NotFound, "This customer is not in the group.")
 		}
-		return a.note(tx, by, store.Trail{Subject: "group " + row.Name, Action: "member removed", Note: name, Private: true})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "group " + row.Name, Action: "member removed", Note: name, Private: true},
+		)
 	})
 }
 
 // groupsOf gives the keys of the groups that a customer is in.
 func groupsOf(db *gorm.DB, customer int64) ([]string, error) {
 	var keys pq.StringArray
-	err := db.Raw(`SELECT coalesce(array_agg(g.key ORDER BY g.key), '{}') FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id WHERE m.customer_id = ?`, customer).Row().Scan(&keys)
+	err := db.Raw(`SELECT coalesce(array_agg(g.key ORDER BY g.key), '{}')
+		FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id WHERE m.customer_id = ?`, customer).
+		Row().
+		Scan(&keys)
 	return keys, err
 }
 

@@ -58,10 +58,17 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 		t.Errorf("removed twice: %v", err)
 	}
 	w.Must(w.RenameGroup(w.Context, admin, g.Key, "Sun owners"))
-	ref := w.Draft(c.Author, w.Category(c.Author, "Panels"), "Sell what your roof makes", "<p>We buy what the panels make.</p>", g.Audience)
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Panels"),
+		"Sell what your roof makes",
+		"<p>We buy what the panels make.</p>",
+		g.Audience,
+	)
 	groups, err := w.Groups(w.Context)
 	w.Must(err)
-	if len(groups) != 1 || groups[0].Name != "Sun owners" || groups[0].Key != g.Key || groups[0].Members != 1 || groups[0].Uses != 1 {
+	if len(groups) != 1 || groups[0].Name != "Sun owners" || groups[0].Key != g.Key || groups[0].Members != 1 ||
+		groups[0].Uses != 1 {
 		t.Errorf("groups %+v", groups)
 	}
 	if err := w.DropGroup(w.Context, admin, g.Key); kind(err) != app.NotNow {
@@ -84,7 +91,13 @@ func TestWhatIsForAGroupIsForItsMembersAlone(t *testing.T) {
 	w.Must(err)
 	tenants, err := w.AddGroup(w.Context, c.Administrator, "Tenants")
 	w.Must(err)
-	ref := w.Draft(c.Author, w.Category(c.Author, "Panels"), "Sell what your roof makes", "<p>"+strings.Repeat("We buy what the panels make. ", 10)+"</p>", solar.Audience)
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Panels"),
+		"Sell what your roof makes",
+		"<p>"+strings.Repeat("We buy what the panels make. ", 10)+"</p>",
+		solar.Audience,
+	)
 	w.Publish(c, ref)
 	as := func(key string, groups ...string) app.Visitor {
 		return app.Visitor{Key: key, Customer: &app.Customer{ID: int64(len(key)), Groups: groups}}
@@ -109,7 +122,14 @@ func TestWhatIsForAGroupIsForItsMembersAlone(t *testing.T) {
 	// To give it to the other group shows it to people who may not see it now.
 	now, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if err := w.SetProperties(w.Context, c.Author, ref, app.Properties{CategoryID: now.Category.ID, OwnerID: c.Author.ID, Kind: "how-to", Audience: tenants.Audience}); kind(err) != app.Denied {
+	if err := w.SetProperties(
+		w.Context,
+		c.Author,
+		ref,
+		app.Properties{CategoryID: now.Category.ID, OwnerID: c.Author.ID, Kind: "how-to", Audience: tenants.Audience},
+	); kind(
+		err,
+	) != app.Denied {
 		t.Errorf("an author gave it to another group: %v", err)
 	}
 }

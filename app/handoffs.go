@@ -41,14 +41,21 @@ func (a *App) Handoffs(ctx context.Context, by Staff) ([]HandoffLine, error) {
 	}
 	var lines []HandoffLine
 	err := a.db.WithContext(ctx).Raw(`WITH shown AS (
-			(SELECT * FROM conversations WHERE status IN ('waiting', 'with_agent') ORDER BY waiting_since LIMIT 300)
+			(SELECT * FROM conversations WHERE status IN ('waiting', 'with_agent') ORDER BY waiting_since
+			LIMIT 300)
 			UNION ALL
-			(SELECT * FROM conversations WHERE status = 'closed' AND reference IS NOT NULL ORDER BY closed_at DESC LIMIT 30))
-		SELECT c.reference, c.kind, c.subject, c.team, c.status, coalesce(cu.name, nullif(c.address, ''), 'Visitor') AS customer,
-			coalesce(s.name, '') AS agent, coalesce(c.agent_id, 0) AS agent_id, c.waiting_since, coalesce(left(m.text, 160), '') AS last_message, coalesce(m.speaker, '') AS last_speaker
+			(SELECT * FROM conversations WHERE status = 'closed' AND reference IS NOT NULL
+			ORDER BY closed_at DESC LIMIT 30))
+		SELECT c.reference, c.kind, c.subject, c.team, c.status,
+			coalesce(cu.name, nullif(c.address, ''), 'Visitor') AS customer, coalesce(s.name, '') AS agent,
+			coalesce(c.agent_id, 0) AS agent_id, c.waiting_since,
+			coalesce(left(m.text, 160), '') AS last_message, coalesce(m.speaker, '') AS last_speaker
 		FROM shown c LEFT JOIN customers cu ON cu.id = c.customer_id LEFT JOIN staff s ON s.id = c.agent_id
-		LEFT JOIN LATERAL (SELECT text, speaker FROM messages WHERE conversation_id = c.id AND speaker <> 'notice' ORDER BY id DESC LIMIT 1) m ON true
-		ORDER BY CASE c.status WHEN 'waiting' THEN 0 WHEN 'with_agent' THEN 1 ELSE 2 END, CASE WHEN c.status = 'closed' THEN NULL ELSE c.waiting_since END, c.closed_at DESC`).Scan(&lines).Error
+		LEFT JOIN LATERAL
+			(SELECT text, speaker FROM messages WHERE conversation_id = c.id AND speaker <> 'notice'
+			ORDER BY id DESC LIMIT 1) m ON true
+		ORDER BY CASE c.status WHEN 'waiting' THEN 0 WHEN 'with_agent' THEN 1 ELSE 2 END, CASE
+			WHEN c.status = 'closed' THEN NULL ELSE c.waiting_since END, c.closed_at DESC`).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("listing handoffs: %w", err)
 	}
@@ -85,8 +92,19 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 	if err != nil {
 		return Handoff{}, err
 	}
-	h := Handoff{HandoffLine: HandoffLine{Reference: reference, Kind: c.Kind, Subject: c.Subject, Team: c.Team, Status: c.Status, WaitingSince: *c.WaitingSince},
-		Address: c.Address, Closed: c.ClosedAt, KindName: c.KindName}
+	h := Handoff{
+		HandoffLine: HandoffLine{
+			Reference:    reference,
+			Kind:         c.Kind,
+			Subject:      c.Subject,
+			Team:         c.Team,
+			Status:       c.Status,
+			WaitingSince: *c.WaitingSince,
+		},
+		Address:  c.Address,
+		Closed:   c.ClosedAt,
+		KindName: c.KindName,
+	}
 	if err := json.Unmarshal(c.Answers, &h.Answers); err != nil {
 		return h, fmt.Errorf("reading the answers of %s: %w", reference, err)
 	}
@@ -94,8 +112,11 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 		return h, err
 	}
 	var names struct{ Agent, Customer string }
-	err = db.Raw(`SELECT coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent, coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer`,
-		c.AgentID, c.CustomerID, c.Address).Scan(&names).Error
+	err = db.Raw(`SELECT coalesce((SELECT name FROM staff WHERE id = ?), '') AS agent,
+			coalesce((SELECT name FROM customers WHERE id = ?), nullif(?, ''), 'Visitor') AS customer`,
+		c.AgentID, c.CustomerID, c.Address).
+		Scan(&names).
+		Error
 	if err != nil {
 		return h, err
 	}
@@ -111,7 +132,12 @@ func (a *App) ReadHandoff(ctx context.Context, by Staff, reference string) (Hand
 }
 
 // change finds a conversation, lets work change it, and keeps and tells it.
-func (a *App) change(ctx context.Context, by Staff, reference string, work func(tx *gorm.DB, c *store.Conversation) error) error {
+func (a *App) change(
+	ctx context.Context,
+	by Staff,
+	reference string,
+	work func(tx *gorm.DB, c *store.Conversation) error,
+) error {
 	if err := by.mayAnswer(); err != nil {
 		return err
 	}
@@ -141,7 +167,9 @@ func (a *App) Accept(ctx context.Context, by Staff, reference string) error {
 		}
 		now := a.now()
 		c.Status, c.AgentID, c.AcceptedAt = store.WithAgent, &by.ID, &now
-		return tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " is with you now."}).Error
+		return tx.Create(
+			&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " is with you now."},
+		).Error
 	})
 }
 
@@ -164,7 +192,11 @@ func (r AgentReply) check() error {
 	var f fields
 	f.require(r.Text != "" || len(r.Articles)+len(r.Files) > 0, "text", "Write something first.")
 	f.atMost("text", r.Text, search.MaxQuery)
-	f.require(len(r.Articles) <= flow.MaxShown, "articles", fmt.Sprintf("Show at most %d articles at once.", flow.MaxShown))
+	f.require(
+		len(r.Articles) <= flow.MaxShown,
+		"articles",
+		fmt.Sprintf("Show at most %d articles at once.", flow.MaxShown),
+	)
 	f.require(len(r.Files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
 	return f.err()
 }
@@ -208,7 +240,16 @@ func (a *App) Reply(ctx context.Context, by Staff, reference string, r AgentRepl
 		if c.FlowVersionID == nil {
 			channel = outcome.Form
 		}
-		return a.witnessOf(tx, c.Asker, channel, outcome.Evidence{Kind: outcome.AgentAnswered, Ref: reference, Refs: []string{fmt.Sprintf("agent:%d", by.ID)}})
+		return a.witnessOf(
+			tx,
+			c.Asker,
+			channel,
+			outcome.Evidence{
+				Kind: outcome.AgentAnswered,
+				Ref:  reference,
+				Refs: []string{fmt.Sprintf("agent:%d", by.ID)},
+			},
+		)
 	})
 }
 
@@ -229,7 +270,11 @@ func cardsFor(tx *gorm.DB, c store.Conversation, articles []string) ([]flow.Card
 	for _, ref := range articles {
 		card, ok := found[ref]
 		if !ok {
-			return nil, &Problem{Kind: Invalid, Detail: "This customer may not see " + ref + ", or it is not live.", Fields: []Field{{"articles", "Not for this customer: " + ref}}}
+			return nil, &Problem{
+				Kind:   Invalid,
+				Detail: "This customer may not see " + ref + ", or it is not live.",
+				Fields: []Field{{"articles", "Not for this customer: " + ref}},
+			}
 		}
 		shown = append(shown, card.Card)
 	}
@@ -244,7 +289,14 @@ func (a *App) CloseHandoff(ctx context.Context, by Staff, reference string) erro
 		}
 		now := a.now()
 		c.Status, c.ClosedAt = store.Closed, &now
-		return tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " closed the conversation."}).Error
+		return tx.Create(
+			&store.Message{
+				ConversationID: c.ID,
+				At:             now,
+				Speaker:        store.ByNotice,
+				Text:           by.Name + " closed the conversation.",
+			},
+		).Error
 	})
 }
 
@@ -282,8 +334,12 @@ func (a *App) SuggestForReply(ctx context.Context, by Staff, reference, words st
 // what only answers the bot.
 func saidByCustomer(db *gorm.DB, conversation int64) (string, error) {
 	var said []string
-	err := db.Raw(`SELECT text FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC LIMIT 100`,
-		conversation, []string{flow.Yes, flow.No, wantsPerson}).Scan(&said).Error
+	err := db.Raw(`SELECT text
+		FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC
+		LIMIT 100`,
+		conversation, []string{flow.Yes, flow.No, wantsPerson}).
+		Scan(&said).
+		Error
 	if err != nil {
 		return "", fmt.Errorf("reading what the customer said: %w", err)
 	}

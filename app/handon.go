@@ -44,7 +44,10 @@ func (a *App) HandOn(ctx context.Context, by Staff, reference string, to int64, 
 			return invalid("to", "Choose somebody on the staff.")
 		}
 		if reason := c.MayPass(other.actor()); reason != "" {
-			return invalid("to", fmt.Sprintf("%s cannot decide here: the gate is not theirs, or they wrote the text.", other.Name))
+			return invalid(
+				"to",
+				fmt.Sprintf("%s cannot decide here: the gate is not theirs, or they wrote the text.", other.Name),
+			)
 		}
 		review.AssigneeID = &to
 		if err := tx.Save(review).Error; err != nil {
@@ -54,11 +57,26 @@ func (a *App) HandOn(ctx context.Context, by Staff, reference string, to int64, 
 		if err := t.decide(gate.Name, "hand_on", *e.SubmittedRevision); err != nil {
 			return err
 		}
-		if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: t.subject(), Action: "hand_on", Note: strings.TrimSpace("to " + other.Name + " at the gate “" + gate.Name + "” " + note)}); err != nil {
+		if err := a.note(
+			tx,
+			by,
+			store.Trail{
+				ArticleID: &row.ID,
+				Subject:   t.subject(),
+				Action:    "hand_on",
+				Note:      strings.TrimSpace("to " + other.Name + " at the gate “" + gate.Name + "” " + note),
+			},
+		); err != nil {
 			return err
 		}
 		text := fmt.Sprintf("%s asks you to look at “%s”, at the gate “%s”. %s", by.Name, e.Title, gate.Name, note)
-		if err := a.tell(tx, NewsReviewAsked, except([]int64{to}, by.ID), strings.TrimSpace(text), "/review/"+t.subject()); err != nil {
+		if err := a.tell(
+			tx,
+			NewsReviewAsked,
+			except([]int64{to}, by.ID),
+			strings.TrimSpace(text),
+			"/review/"+t.subject(),
+		); err != nil {
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)

@@ -78,10 +78,15 @@ func goneOrNot(tx *gorm.DB, v Visitor, number int) error {
 		Title, Notice string
 		To            int
 	}
-	err := tx.Raw(`SELECT r.title, a.withdrawn_notice AS notice, coalesce(t.number, 0) AS "to" FROM articles a
-		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NULL
-		JOIN LATERAL (SELECT v.title FROM changes c JOIN revisions v ON v.id = c.revision_id WHERE c.edition_id = e.id ORDER BY c.id DESC LIMIT 1) r ON true
-		LEFT JOIN articles t ON t.id = a.withdrawn_to AND t.audience IN ? AND EXISTS (SELECT 1 FROM editions x WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
+	err := tx.Raw(`SELECT r.title, a.withdrawn_notice AS notice, coalesce(t.number, 0) AS "to"
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NULL
+		JOIN LATERAL
+			(SELECT v.title FROM changes c JOIN revisions v ON v.id = c.revision_id WHERE c.edition_id = e.id
+			ORDER BY c.id DESC LIMIT 1) r ON true
+		LEFT JOIN articles t ON t.id = a.withdrawn_to AND t.audience IN ?
+			AND EXISTS
+			(SELECT 1 FROM editions x
+			WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
 		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+v.filter(),
 		sourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
 	if err != nil {
@@ -127,7 +132,8 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Voted        *bool
 		Languages    pq.StringArray `gorm:"type:text[]"`
 	}
-	err := tx.Raw(`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
+	err := tx.Raw(
+		`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
 			e.language <> '`+sourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+sourceLanguage+`') AS behind,
 			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+sourceLanguage+`', l.language) AS languages,
 			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change,
@@ -137,7 +143,14 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
 		JOIN categories c ON c.id = a.category_id
 		WHERE a.number = ? AND a.audience IN ? AND `+v.filter()+` ORDER BY e.language = ? DESC LIMIT 1`,
-		v.Asker(), []string{language, sourceLanguage}, revision, revision, number, v.Viewer().Sees(), language).Take(&row).Error
+		v.Asker(),
+		[]string{language, sourceLanguage},
+		revision,
+		revision,
+		number,
+		v.Viewer().Sees(),
+		language,
+	).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Page{}, goneOrNot(tx, v, number)
 	} else if err != nil {
@@ -150,10 +163,28 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 	}
 	shown := article.Present(row.Body, pictures)
 	page := Page{
-		Reference: article.EditionReference(number, row.Language), Revision: article.RevisionReference(number, row.Number), Title: row.Title,
-		SearchTitle: row.SearchTitle, Description: summary(row.SearchDescription, outline), Body: shown.HTML, Contents: shown.Contents, Language: row.Language,
-		Audience: audience.Audience(row.Audience), Category: Name{row.CategoryID, row.CategoryName},
-		Attachments: shown.Attachments, Picture: shown.Picture, Behind: row.Behind, LiveSince: row.LiveSince, Change: row.Change, ReadAfter: article.ReadAfter(row.Words), ReadSeconds: article.ReadAfter(row.Words).Seconds(), Voted: row.Voted, revisionID: row.ID,
+		Reference: article.EditionReference(
+			number,
+			row.Language,
+		),
+		Revision:    article.RevisionReference(number, row.Number),
+		Title:       row.Title,
+		SearchTitle: row.SearchTitle,
+		Description: summary(row.SearchDescription, outline),
+		Body:        shown.HTML,
+		Contents:    shown.Contents,
+		Language:    row.Language,
+		Audience:    audience.Audience(row.Audience),
+		Category:    Name{row.CategoryID, row.CategoryName},
+		Attachments: shown.Attachments,
+		Picture:     shown.Picture,
+		Behind:      row.Behind,
+		LiveSince:   row.LiveSince,
+		Change:      row.Change,
+		ReadAfter:   article.ReadAfter(row.Words),
+		ReadSeconds: article.ReadAfter(row.Words).Seconds(),
+		Voted:       row.Voted,
+		revisionID:  row.ID,
 	}
 	if language == sourceLanguage && v.Language != "" {
 		language = v.Language // what the visitor reads, where the address names no language
@@ -165,7 +196,10 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		if l == page.Missing {
 			page.Missing = "" // it is; the reader may choose it
 		}
-		page.Languages = append(page.Languages, PageLanguage{article.EditionReference(number, l), l, article.Languages[l]})
+		page.Languages = append(
+			page.Languages,
+			PageLanguage{article.EditionReference(number, l), l, article.Languages[l]},
+		)
 	}
 	return page, nil
 }
@@ -181,18 +215,35 @@ func (a *App) OpenPage(ctx context.Context, v Visitor, channel outcome.Channel, 
 
 // MarkRead keeps that a visitor really read the live article: the browser saw it
 // visible for as long as that takes, and the opening lies that far back.
-func (a *App) MarkRead(ctx context.Context, v Visitor, channel outcome.Channel, reference string, visible time.Duration) error {
+func (a *App) MarkRead(
+	ctx context.Context,
+	v Visitor,
+	channel outcome.Channel,
+	reference string,
+	visible time.Duration,
+) error {
 	return a.markRead(ctx, v, channel, reference, 0, visible)
 }
 
-func (a *App) markRead(ctx context.Context, v Visitor, channel outcome.Channel, reference string, revision int, visible time.Duration) error {
+func (a *App) markRead(
+	ctx context.Context,
+	v Visitor,
+	channel outcome.Channel,
+	reference string,
+	revision int,
+	visible time.Duration,
+) error {
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		page, err := a.browseRevision(tx, v, reference, revision)
 		if err != nil || !v.counted() {
 			return err
 		}
 		var opened time.Time
-		if err := tx.Raw(`SELECT coalesce(max(at), 'epoch') FROM evidence WHERE asker = ? AND kind = 'opened' AND ref = ?`, v.Asker(), page.Revision).Scan(&opened).Error; err != nil {
+		if err := tx.Raw(`SELECT coalesce(max(at), 'epoch')
+			FROM evidence
+			WHERE asker = ? AND kind = 'opened' AND ref = ?`, v.Asker(), page.Revision).
+			Scan(&opened).
+			Error; err != nil {
 			return err
 		}
 		// Clocks and timers of browsers are coarse: a tenth is forgiven.
@@ -237,10 +288,19 @@ func (a *App) voteIn(ctx context.Context, v Visitor, channel outcome.Channel, re
 			return err
 		}
 		var before store.Vote
-		if err := tx.Where("revision_id = ? AND asker = ?", page.revisionID, v.Asker()).Limit(1).Find(&before).Error; err != nil {
+		if err := tx.Where("revision_id = ? AND asker = ?", page.revisionID, v.Asker()).
+			Limit(1).
+			Find(&before).
+			Error; err != nil {
 			return err
 		}
-		vote := store.Vote{RevisionID: page.revisionID, Asker: v.Asker(), Helped: helped, Comment: strings.TrimSpace(comment), At: a.now()}
+		vote := store.Vote{
+			RevisionID: page.revisionID,
+			Asker:      v.Asker(),
+			Helped:     helped,
+			Comment:    strings.TrimSpace(comment),
+			At:         a.now(),
+		}
 		if vote.Comment == "" && before.Helped == helped {
 			vote.Comment = before.Comment
 		}
@@ -272,8 +332,13 @@ type Shelf struct {
 // With a category, only that one and those below it.
 func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, error) {
 	db := a.db.WithContext(ctx)
-	tree, err := a.tree(db, `SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+v.filter()+` GROUP BY a.category_id`, sourceLanguage, v.Viewer().Sees())
+	tree, err := a.tree(
+		db,
+		`SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+v.filter()+` GROUP BY a.category_id`,
+		sourceLanguage,
+		v.Viewer().Sees(),
+	)
 	if err != nil {
 		return nil, err
 	}
@@ -283,8 +348,8 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 		Title            string
 	}
 	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? JOIN revisions r ON r.id = e.live_revision_id
-		WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the shelves: %w", err)
 	}

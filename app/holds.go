@@ -27,8 +27,9 @@ type Holder struct {
 // holder gives who is writing, or nil.
 func (a *App) holder(db *gorm.DB, edition int64) (*Holder, error) {
 	var h Holder
-	err := db.Raw(`SELECT s.id, s.name, min(h.since) AS since FROM holds h JOIN staff s ON s.id = h.staff_id
-		WHERE h.edition_id = ? AND h.seen_at > ? GROUP BY s.id, s.name ORDER BY since LIMIT 1`, edition, a.now().Add(-HoldFor)).Scan(&h).Error
+	err := db.Raw(`SELECT s.id, s.name, min(h.since) AS since
+		FROM holds h JOIN staff s ON s.id = h.staff_id WHERE h.edition_id = ? AND h.seen_at > ?
+		GROUP BY s.id, s.name ORDER BY since LIMIT 1`, edition, a.now().Add(-HoldFor)).Scan(&h).Error
 	if err != nil || h.ID == 0 {
 		return nil, err
 	}
@@ -44,15 +45,30 @@ func (a *App) hold(tx *gorm.DB, by Staff, edition int64, tab string) error {
 		return err
 	}
 	if held != nil && held.ID != by.ID {
-		return problem(Held, "%s has been writing this since %s. You can read along; your text stays here.", held.Name, held.Since.In(a.zone).Format("15:04"))
+		return problem(
+			Held,
+			"%s has been writing this since %s. You can read along; your text stays here.",
+			held.Name,
+			held.Since.In(a.zone).Format("15:04"),
+		)
 	}
 	if tab == "" {
 		return nil
 	}
 	now := a.now()
-	err = tx.Exec(`INSERT INTO holds VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, tab) DO UPDATE SET seen_at = excluded.seen_at,
-		staff_id = excluded.staff_id, since = CASE WHEN holds.seen_at > ? AND holds.staff_id = excluded.staff_id THEN holds.since ELSE excluded.since END`,
-		edition, tab, by.ID, now, now, now.Add(-HoldFor)).Error
+	err = tx.Exec(
+		`INSERT INTO holds
+			VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, tab)
+			DO UPDATE SET seen_at = excluded.seen_at, staff_id = excluded.staff_id, since = CASE
+				WHEN holds.seen_at > ? AND holds.staff_id = excluded.staff_id THEN holds.since
+				ELSE excluded.since END`,
+		edition,
+		tab,
+		by.ID,
+		now,
+		now,
+		now.Add(-HoldFor),
+	).Error
 	if err != nil || held != nil {
 		return err
 	}
@@ -121,11 +137,26 @@ func (a *App) TakeOver(ctx context.Context, by Staff, reference, tab string) err
 			return err
 		}
 		if held != nil && held.ID != by.ID {
-			text := fmt.Sprintf("%s took over “%s”, which you were writing. What had not arrived is kept as a revision.", by.Name, e.Title)
-			if err := a.tell(tx, NewsTakenOver, []int64{held.ID}, text, "/library/"+article.EditionReference(row.Number, e.Language)); err != nil {
+			text := fmt.Sprintf(
+				"%s took over “%s”, which you were writing. What had not arrived is kept as a revision.",
+				by.Name,
+				e.Title,
+			)
+			if err := a.tell(
+				tx,
+				NewsTakenOver,
+				[]int64{held.ID},
+				text,
+				"/library/"+article.EditionReference(row.Number, e.Language),
+			); err != nil {
 				return err
 			}
-			line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "took over", Note: "from " + held.Name}
+			line := store.Trail{
+				ArticleID: &row.ID,
+				Subject:   article.Reference(row.Number),
+				Action:    "took over",
+				Note:      "from " + held.Name,
+			}
 			if err := a.note(tx, by, line); err != nil {
 				return err
 			}
@@ -161,7 +192,15 @@ func (a *App) KeepUnsaved(ctx context.Context, by Staff, reference string, text 
 		if err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "kept unsaved text", Note: "as revision " + strings.TrimPrefix(article.RevisionReference(row.Number, number), article.Reference(row.Number)+"@")}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.Reference(row.Number),
+			Action:    "kept unsaved text",
+			Note: "as revision " + strings.TrimPrefix(
+				article.RevisionReference(row.Number, number),
+				article.Reference(row.Number)+"@",
+			),
+		}
 		return a.note(tx, by, line)
 	})
 	return number, err

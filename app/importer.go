@@ -17,7 +17,13 @@ import (
 // keep makes or changes the article of a page, and says which.
 func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Action, string, error) {
 	p := r.set.Pages[i]
-	text, err := WorkingCopy{Title: p.Title, Body: body, Keywords: append([]string{}, p.Keywords...), SearchTitle: p.SearchTitle, SearchDescription: p.SearchDescription}.clean()
+	text, err := WorkingCopy{
+		Title:             p.Title,
+		Body:              body,
+		Keywords:          append([]string{}, p.Keywords...),
+		SearchTitle:       p.SearchTitle,
+		SearchDescription: p.SearchDescription,
+	}.clean()
 	if err != nil {
 		return "", "", err
 	}
@@ -96,7 +102,18 @@ func (r *importer) create(tx *gorm.DB, i int, text WorkingCopy) error {
 	if err != nil {
 		return err
 	}
-	row, err := r.app.create(tx, r.by, NewArticle{CategoryID: category, Kind: p.Kind, Copy: text, Audience: audience.Audience(p.Audience), key: p.Key, number: r.numbers[i]})
+	row, err := r.app.create(
+		tx,
+		r.by,
+		NewArticle{
+			CategoryID: category,
+			Kind:       p.Kind,
+			Copy:       text,
+			Audience:   audience.Audience(p.Audience),
+			key:        p.Key,
+			number:     r.numbers[i],
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -139,7 +156,9 @@ func (r *importer) properties(tx *gorm.DB, p exchange.Page, row *store.Article) 
 	if p.Owner != "" {
 		id, ok := r.owners[p.Owner]
 		if !ok {
-			if err := tx.Raw(`SELECT coalesce(max(id), 0) FROM staff WHERE lower(email) = lower(?)`, p.Owner).Scan(&id).Error; err != nil {
+			if err := tx.Raw(`SELECT coalesce(max(id), 0) FROM staff WHERE lower(email) = lower(?)`, p.Owner).
+				Scan(&id).
+				Error; err != nil {
 				return err
 			}
 			r.owners[p.Owner] = id
@@ -201,13 +220,27 @@ func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
 	for n := range names {
 		path := strings.Join(names[:n+1], "/")
 		var id int64
-		err := tx.Raw(`SELECT coalesce(max(id), 0) FROM categories WHERE coalesce(parent_id, 0) = ? AND name = ?`, parent, names[n]).Scan(&id).Error
+		err := tx.Raw(`SELECT coalesce(max(id), 0)
+			FROM categories
+			WHERE coalesce(parent_id, 0) = ? AND name = ?`, parent, names[n]).
+			Scan(&id).
+			Error
 		if err != nil {
 			return 0, err
 		}
 		if id == 0 {
 			shelf := r.set.Shelf[path]
-			if id, err = r.app.addCategory(tx, r.by, NewCategory{ParentID: parent, Name: names[n], Description: shelf.Description, Audience: orEveryone(shelf.Audience)}, shelf.Order); err != nil {
+			if id, err = r.app.addCategory(
+				tx,
+				r.by,
+				NewCategory{
+					ParentID:    parent,
+					Name:        names[n],
+					Description: shelf.Description,
+					Audience:    orEveryone(shelf.Audience),
+				},
+				shelf.Order,
+			); err != nil {
 				return 0, err
 			}
 		}

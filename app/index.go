@@ -26,13 +26,23 @@ type liveRow struct {
 
 func (r liveRow) document() search.Document {
 	outline := article.Read(r.Body)
-	return search.Document{Reference: article.EditionReference(r.Number, r.Language), Revision: r.Revision, Language: r.Language, Title: r.Title,
-		Summary: summary(r.SearchDescription, outline), Keywords: r.Keywords,
-		Headings: outline.Headings, Body: outline.Text(), Audience: audience.Audience(r.Audience), Category: r.CategoryID}
+	return search.Document{
+		Reference: article.EditionReference(r.Number, r.Language),
+		Revision:  r.Revision,
+		Language:  r.Language,
+		Title:     r.Title,
+		Summary:   summary(r.SearchDescription, outline),
+		Keywords:  r.Keywords,
+		Headings:  outline.Headings,
+		Body:      outline.Text(),
+		Audience:  audience.Audience(r.Audience),
+		Category:  r.CategoryID,
+	}
 }
 
-const liveRows = `SELECT a.number, r.number AS revision, e.language, r.title, r.body, r.search_description, r.keywords, a.audience, a.category_id FROM articles a
-	JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id`
+const liveRows = `SELECT a.number, r.number AS revision, e.language, r.title, r.body, r.search_description,
+		r.keywords, a.audience, a.category_id
+	FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id`
 
 // indexedAtOnce is how many live editions are read and indexed in one go.
 const indexedAtOnce = 5000
@@ -55,7 +65,17 @@ func (a *App) reindex(ctx context.Context) error {
 	}
 	for rows.Next() {
 		var row liveRow
-		if err := rows.Scan(&row.Number, &row.Revision, &row.Language, &row.Title, &row.Body, &row.SearchDescription, &row.Keywords, &row.Audience, &row.CategoryID); err != nil {
+		if err := rows.Scan(
+			&row.Number,
+			&row.Revision,
+			&row.Language,
+			&row.Title,
+			&row.Body,
+			&row.SearchDescription,
+			&row.Keywords,
+			&row.Audience,
+			&row.CategoryID,
+		); err != nil {
 			return fmt.Errorf("reading live articles: %w", err)
 		}
 		if batch = append(batch, row); len(batch) == indexedAtOnce {

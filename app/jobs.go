@@ -37,7 +37,16 @@ func (a *App) ask(ctx context.Context, by Staff, kind string, input any, file []
 	if err != nil {
 		return 0, err
 	}
-	row := store.Job{Kind: kind, StaffID: by.ID, AskedAt: a.now(), Input: raw, File: file, Total: total, State: store.JobWaiting, Result: json.RawMessage("{}")}
+	row := store.Job{
+		Kind:    kind,
+		StaffID: by.ID,
+		AskedAt: a.now(),
+		Input:   raw,
+		File:    file,
+		Total:   total,
+		State:   store.JobWaiting,
+		Result:  json.RawMessage("{}"),
+	}
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
 		if err := tx.Create(&row).Error; err != nil {
 			return err
@@ -50,7 +59,10 @@ func (a *App) ask(ctx context.Context, by Staff, kind string, input any, file []
 // ReadJob says how far a job is. People see their own.
 func (a *App) ReadJob(ctx context.Context, by Staff, id int64) (Job, error) {
 	var job Job
-	err := a.db.WithContext(ctx).Raw(`SELECT id, kind, state, total, done, result FROM jobs WHERE id = ? AND staff_id = ?`, id, by.ID).Scan(&job).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT id, kind, state, total, done, result FROM jobs WHERE id = ? AND staff_id = ?`, id, by.ID).
+		Scan(&job).
+		Error
 	if err == nil && job.ID == 0 {
 		return job, problem(NotFound, "There is no such job of yours.")
 	}
@@ -92,7 +104,10 @@ func (a *App) workOnce(ctx context.Context) bool {
 		return false
 	}
 	defer func() { _ = conn.Close() }()
-	rows, err := conn.QueryContext(ctx, `SELECT id FROM jobs WHERE state IN ('waiting', 'running') ORDER BY id LIMIT 20`)
+	rows, err := conn.QueryContext(
+		ctx,
+		`SELECT id FROM jobs WHERE state IN ('waiting', 'running') ORDER BY id LIMIT 20`,
+	)
 	if err != nil {
 		return false
 	}
@@ -108,18 +123,28 @@ func (a *App) workOnce(ctx context.Context) bool {
 	}
 	for _, id := range ids {
 		var mine bool
-		if err := conn.QueryRowContext(ctx, `SELECT pg_try_advisory_lock($1, $2)`, jobLocks, int32(id)).Scan(&mine); err != nil {
+		if err := conn.QueryRowContext(ctx, `SELECT pg_try_advisory_lock($1, $2)`, jobLocks, int32(id)).
+			Scan(&mine); err != nil {
 			return false
 		}
 		if !mine {
 			continue
 		}
 		var row store.Job
-		err := a.db.WithContext(ctx).Where("id = ? AND state IN ?", id, []string{store.JobWaiting, store.JobRunning}).Limit(1).Find(&row).Error
+		err := a.db.WithContext(ctx).
+			Where("id = ? AND state IN ?", id, []string{store.JobWaiting, store.JobRunning}).
+			Limit(1).
+			Find(&row).
+			Error
 		if err == nil && row.ID != 0 {
 			a.do(ctx, row)
 		}
-		if _, err := conn.ExecContext(context.WithoutCancel(ctx), `SELECT pg_advisory_unlock($1, $2)`, jobLocks, int32(id)); err != nil {
+		if _, err := conn.ExecContext(
+			context.WithoutCancel(ctx),
+			`SELECT pg_advisory_unlock($1, $2)`,
+			jobLocks,
+			int32(id),
+		); err != nil {
 			return false
 		}
 		if row.ID != 0 {
@@ -133,7 +158,12 @@ func (a *App) do(ctx context.Context, row store.Job) {
 	db := a.db.WithContext(ctx)
 	progress := func(done, total int) {
 		row.Done, row.Total = done, total
-		if err := db.Exec(`UPDATE jobs SET state = 'running', done = ?, total = ? WHERE id = ?`, done, total, row.ID).Error; err != nil {
+		if err := db.Exec(
+			`UPDATE jobs SET state = 'running', done = ?, total = ? WHERE id = ?`,
+			done,
+			total,
+			row.ID,
+		).Error; err != nil {
 			slog.Error("noting how far a job is", "job", row.ID, "error", err)
 		}
 	}
@@ -147,7 +177,9 @@ func (a *App) do(ctx context.Context, row store.Job) {
 		state, result = store.JobFailed, map[string]any{"error": p.Detail}
 	} else if err != nil {
 		slog.Error("a job failed", "job", row.ID, "kind", row.Kind, "error", err)
-		state, result = store.JobFailed, map[string]any{"error": "Something went wrong on our side. What was done before is kept; ask for it again."}
+		state, result = store.JobFailed, map[string]any{
+			"error": "Something went wrong on our side. What was done before is kept; ask for it again.",
+		}
 	}
 	raw, err := json.Marshal(result)
 	if err != nil {
@@ -155,7 +187,13 @@ func (a *App) do(ctx context.Context, row store.Job) {
 		return
 	}
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
-		err := tx.Exec(`UPDATE jobs SET state = ?, result = ?, ended_at = ?, file = NULL WHERE id = ?`, state, string(raw), a.now(), row.ID).Error
+		err := tx.Exec(
+			`UPDATE jobs SET state = ?, result = ?, ended_at = ?, file = NULL WHERE id = ?`,
+			state,
+			string(raw),
+			a.now(),
+			row.ID,
+		).Error
 		if err != nil {
 			return err
 		}

@@ -55,11 +55,17 @@ func (a *App) Judge(ctx context.Context, by Staff, site int64, question, referen
 		if err := tx.Raw(`SELECT count(*) FROM articles WHERE number = ?`, number).Scan(&there).Error; err != nil {
 			return err
 		}
-		if err := tx.Raw(`SELECT count(*) FROM judged WHERE site_id = ? AND NOT dropped`, site).Scan(&n).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM judged WHERE site_id = ? AND NOT dropped`, site).
+			Scan(&n).
+			Error; err != nil {
 			return err
 		}
 		f.require(there == 1, "reference", "There is no such article.")
-		f.require(n < maxJudged, "question", fmt.Sprintf("A help centre has at most %d judged questions; take some away.", maxJudged))
+		f.require(
+			n < maxJudged,
+			"question",
+			fmt.Sprintf("A help centre has at most %d judged questions; take some away.", maxJudged),
+		)
 		if err := f.err(); err != nil {
 			return err
 		}
@@ -75,7 +81,11 @@ func tidyQuestion(text string) string { return strings.Join(strings.Fields(text)
 // judge keeps a judgement. What somebody dropped comes back only by hand.
 func judge(tx *gorm.DB, site int64, question string, number int, source string, by *int64, at time.Time) error {
 	var row store.Judged
-	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("site_id = ? AND lower(question) = lower(?)", site, question).Limit(1).Find(&row).Error
+	err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
+		Where("site_id = ? AND lower(question) = lower(?)", site, question).
+		Limit(1).
+		Find(&row).
+		Error
 	if err != nil {
 		return err
 	}
@@ -134,7 +144,8 @@ func (a *App) UnjudgeFromLedger(ctx context.Context, by Staff, key, reference st
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		var row store.Judged
 		err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
-			Where("site_id = ? AND lower(question) = lower(?) AND NOT dropped", all.main.ID, tidyQuestion(q.LastAsked)).First(&row).Error
+			Where("site_id = ? AND lower(question) = lower(?) AND NOT dropped", all.main.ID, tidyQuestion(q.LastAsked)).
+			First(&row).Error
 		if err != nil {
 			return asProblem(err, "judged question")
 		}
@@ -192,7 +203,9 @@ func (a *App) GatherConfirmed(ctx context.Context) error {
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
 		var known []string
-		if err := tx.Raw(`SELECT lower(question) FROM judged WHERE site_id = ?`, all.main.ID).Scan(&known).Error; err != nil {
+		if err := tx.Raw(`SELECT lower(question) FROM judged WHERE site_id = ?`, all.main.ID).
+			Scan(&known).
+			Error; err != nil {
 			return err
 		}
 		have := map[string]bool{}

@@ -71,7 +71,11 @@ func TestWhatCannotBeKeptLosesNobodyElses(t *testing.T) {
 		if i%20 == 0 {
 			words = "meter\x00reading"
 		}
-		return w.WitnessAlone(app.Visitor{Key: fmt.Sprintf("visitor %d", i), Site: site}, outcome.Help, outcome.Evidence{Kind: outcome.Asked, Text: words})
+		return w.WitnessAlone(
+			app.Visitor{Key: fmt.Sprintf("visitor %d", i), Site: site},
+			outcome.Help,
+			outcome.Evidence{Kind: outcome.Asked, Text: words},
+		)
 	})
 	items, err := w.Evidence(w.Context)
 	w.Must(err)
@@ -103,7 +107,13 @@ func TestEvidenceThatIsCommittedLateIsReadToo(t *testing.T) {
 	_, err := w.Evidence(w.Context)
 	w.Must(err)
 	late := w.DB().Begin()
-	w.Must(late.Exec(`INSERT INTO evidence (at, asker, channel, kind, ref) VALUES (?, 'visitor:late', 'help', 'opened', 'A-0002@1')`, w.Time()).Error)
+	w.Must(
+		late.Exec(
+			`INSERT INTO evidence (at, asker, channel, kind, ref)
+				VALUES (?, 'visitor:late', 'help', 'opened', 'A-0002@1')`,
+			w.Time(),
+		).Error,
+	)
 	for i := range 3 {
 		open(fmt.Sprintf("later %d", i))
 	}

@@ -35,11 +35,20 @@ func TestPropertiesSayHowLongAnArticleHolds(t *testing.T) {
 	c := w.Crew()
 	category := w.Category(c.Author, "Bills")
 	ref := w.Draft(c.Author, category, "One", "<p>one</p>", audience.Everyone)
-	p := app.Properties{CategoryID: category, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Everyone, RecheckDays: 30, InterimUntil: "2026-05-01"}
+	p := app.Properties{
+		CategoryID:   category,
+		OwnerID:      c.Author.ID,
+		Kind:         "fix",
+		Audience:     audience.Everyone,
+		RecheckDays:  30,
+		InterimUntil: "2026-05-01",
+	}
 	w.Must(w.SetProperties(w.Context, c.Author, ref, p))
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if a.RecheckOn != "2026-04-01" || a.InterimUntil != "2026-05-01" || !strings.Contains(a.Trail[0].Note, "interim until 2026-05-01") || len(a.Sites) != 1 {
+	if a.RecheckOn != "2026-04-01" || a.InterimUntil != "2026-05-01" ||
+		!strings.Contains(a.Trail[0].Note, "interim until 2026-05-01") ||
+		len(a.Sites) != 1 {
 		t.Errorf("%+v", a)
 	}
 	for field, change := range map[string]func(*app.Properties){
@@ -71,7 +80,8 @@ func TestPropertiesSayHowLongAnArticleHolds(t *testing.T) {
 			t.Errorf("%s a known problem: %v", name, err)
 		}
 	}
-	if kind(second(w.AddKnownProblem(w.Context, c.Author, " "))) != app.Invalid || kind(w.SolveKnownProblem(w.Context, c.Author, 99)) != app.NotFound {
+	if kind(second(w.AddKnownProblem(w.Context, c.Author, " "))) != app.Invalid ||
+		kind(w.SolveKnownProblem(w.Context, c.Author, 99)) != app.NotFound {
 		t.Error("a problem without a name, or one that is not there")
 	}
 }

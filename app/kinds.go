@@ -34,7 +34,11 @@ func kindOf(row store.RequestKind) (RequestKind, error) {
 // RequestKinds lists the kinds of request of a site, in their order.
 func (a *App) RequestKinds(ctx context.Context, site int64) ([]RequestKind, error) {
 	var rows []store.RequestKind
-	if err := a.db.WithContext(ctx).Where("site_id = ? AND retired_at IS NULL", site).Order("position, id").Find(&rows).Error; err != nil {
+	if err := a.db.WithContext(ctx).
+		Where("site_id = ? AND retired_at IS NULL", site).
+		Order("position, id").
+		Find(&rows).
+		Error; err != nil {
 		return nil, fmt.Errorf("reading kinds of requests: %w", err)
 	}
 	list := make([]RequestKind, 0, len(rows))
@@ -63,8 +67,11 @@ func (a *App) KeepRequestKind(ctx context.Context, by Staff, k RequestKind) (int
 	var row store.RequestKind
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		var there struct{ Sites, Teams, Names int }
-		err := tx.Raw(`SELECT (SELECT count(*) FROM sites WHERE id = ?) AS sites, (SELECT count(*) FROM teams WHERE name = ?) AS teams,
-			(SELECT count(*) FROM request_kinds WHERE site_id = ? AND name = ? AND id <> ?) AS names`, k.SiteID, k.Team, k.SiteID, strings.TrimSpace(k.Name), k.ID).Scan(&there).Error
+		err := tx.Raw(`SELECT (SELECT count(*) FROM sites WHERE id = ?) AS sites,
+				(SELECT count(*) FROM teams WHERE name = ?) AS teams,
+				(SELECT count(*) FROM request_kinds WHERE site_id = ? AND name = ? AND id <> ?) AS names`, k.SiteID, k.Team, k.SiteID, strings.TrimSpace(k.Name), k.ID).
+			Scan(&there).
+			Error
 		if err != nil {
 			return err
 		}
@@ -78,13 +85,19 @@ func (a *App) KeepRequestKind(ctx context.Context, by Staff, k RequestKind) (int
 			if err := tx.Where("site_id = ?", k.SiteID).First(&row, k.ID).Error; err != nil {
 				return asProblem(err, "kind of request")
 			}
-		} else if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM request_kinds WHERE site_id = ?`, k.SiteID).Scan(&row.Position).Error; err != nil {
+		} else if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1
+			FROM request_kinds
+			WHERE site_id = ?`, k.SiteID).Scan(&row.Position).Error; err != nil {
 			return err
 		}
 		if k.Fields == nil {
 			k.Fields = []form.Field{}
 		}
-		row.SiteID, row.Name, row.Description, row.Team = k.SiteID, strings.TrimSpace(k.Name), strings.TrimSpace(k.Description), k.Team
+		row.SiteID, row.Name, row.Description, row.Team = k.SiteID, strings.TrimSpace(
+			k.Name,
+		), strings.TrimSpace(
+			k.Description,
+		), k.Team
 		if row.Fields, err = json.Marshal(k.Fields); err != nil {
 			return err
 		}

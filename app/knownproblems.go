@@ -29,7 +29,12 @@ type KnownProblem struct {
 // KnownProblems lists them, the open ones first.
 func (a *App) KnownProblems(ctx context.Context) ([]KnownProblem, error) {
 	var list []KnownProblem
-	err := a.db.WithContext(ctx).Raw(`SELECT k.*, coalesce('A-' || lpad(a.number::text, 4, '0'), '') AS reference FROM known_problems k LEFT JOIN articles a ON a.id = k.article_id ORDER BY solved_at DESC NULLS FIRST, id DESC LIMIT 200`).Scan(&list).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT k.*, coalesce('A-' || lpad(a.number::text, 4, '0'), '') AS reference
+			FROM known_problems k LEFT JOIN articles a ON a.id = k.article_id
+			ORDER BY solved_at DESC NULLS FIRST, id DESC LIMIT 200`).
+		Scan(&list).
+		Error
 	return list, err
 }
 
@@ -75,7 +80,9 @@ func (a *App) SolveKnownProblem(ctx context.Context, by Staff, id int64) error {
 			return err
 		}
 		var numbers []int
-		if err := tx.Raw(`SELECT number FROM articles WHERE known_problem_id = ? ORDER BY id`, id).Scan(&numbers).Error; err != nil {
+		if err := tx.Raw(`SELECT number FROM articles WHERE known_problem_id = ? ORDER BY id`, id).
+			Scan(&numbers).
+			Error; err != nil {
 			return err
 		}
 		for _, n := range numbers {
@@ -117,14 +124,22 @@ func (a *App) SetNotice(ctx context.Context, by Staff, id int64, n NewNotice) er
 			number, _, _ := article.ParseReference(n.Reference)
 			var found store.Article
 			if err := tx.Where("number = ?", number).Take(&found).Error; err != nil {
-				return &Problem{Kind: Invalid, Detail: "There is no such article.", Fields: []Field{{"reference", "There is no article " + n.Reference + "."}}}
+				return &Problem{
+					Kind:   Invalid,
+					Detail: "There is no such article.",
+					Fields: []Field{{"reference", "There is no article " + n.Reference + "."}},
+				}
 			}
 			row.ArticleID = &found.ID
 		}
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "changed what customers are told", Note: row.Notice})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: row.Name, Action: "changed what customers are told", Note: row.Notice},
+		)
 	})
 }
 
@@ -149,9 +164,11 @@ func (n Notice) Reference() string {
 func (a *App) Notices(ctx context.Context, v Visitor) ([]Notice, error) {
 	var list []Notice
 	err := a.db.WithContext(ctx).Raw(`SELECT k.name, k.notice AS text, k.opened_at AS since,
-			coalesce((SELECT a.number FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-				WHERE a.id = k.article_id AND a.audience IN ? AND `+v.filter()+`), 0) AS number
-		FROM known_problems k WHERE k.solved_at IS NULL AND k.notice <> '' AND k.audience IN ? ORDER BY k.id DESC LIMIT 5`,
+			coalesce((SELECT a.number FROM articles a
+			JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+			WHERE a.id = k.article_id AND a.audience IN ? AND `+v.filter()+`), 0) AS number
+					FROM known_problems k WHERE k.solved_at IS NULL AND k.notice <> '' AND k.audience IN ?
+					ORDER BY k.id DESC LIMIT 5`,
 		sourceLanguage, v.Viewer().Sees(), v.Viewer().Sees()).Scan(&list).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading notices: %w", err)

@@ -76,16 +76,25 @@ type laneRow struct {
 func (a *App) Lanes(ctx context.Context, by Staff) ([]Lane, error) {
 	db := a.db.WithContext(ctx)
 	var rows []laneRow
-	err := db.Raw(`SELECT r.*, a.number, e.language, e.title, e.state, c.name AS category, a.category_id, a.audience, e.writer_id, w.name AS writer,
-			coalesce(s.name, '') AS assignee, coalesce(b.name, '') AS batch, coalesce(b.id, 0) AS batch_id, e.decision_note, e.written_at,
-			coalesce(d.due_at, bd.due_at) AS due_at, coalesce(m.n, 0) AS comments, e.live_revision_id IS NOT NULL AS has_live
-		FROM editions e JOIN articles a ON a.id = e.article_id JOIN categories c ON c.id = a.category_id JOIN staff w ON w.id = e.writer_id
-		LEFT JOIN LATERAL (SELECT * FROM reviews r WHERE r.edition_id = e.id ORDER BY r.id DESC LIMIT 1) r ON true
+	err := db.Raw(`SELECT r.*, a.number, e.language, e.title, e.state, c.name AS category, a.category_id,
+			a.audience, e.writer_id, w.name AS writer, coalesce(s.name, '') AS assignee,
+			coalesce(b.name, '') AS batch, coalesce(b.id, 0) AS batch_id, e.decision_note, e.written_at,
+			coalesce(d.due_at, bd.due_at) AS due_at, coalesce(m.n, 0) AS comments, e.live_revision_id IS
+			NOT NULL AS has_live
+		FROM editions e JOIN articles a ON a.id = e.article_id JOIN categories c ON c.id = a.category_id
+		JOIN staff w ON w.id = e.writer_id
+		LEFT JOIN LATERAL
+			(SELECT * FROM reviews r WHERE r.edition_id = e.id ORDER BY r.id DESC LIMIT 1) r ON true
 		LEFT JOIN staff s ON s.id = r.assignee_id LEFT JOIN batches b ON b.id = e.batch_id
 		LEFT JOIN schedules d ON d.edition_id = e.id AND d.state = 'waiting' AND d.kind = 'publish'
 		LEFT JOIN schedules bd ON bd.batch_id = e.batch_id AND bd.state = 'waiting'
-		LEFT JOIN (SELECT edition_id, count(*) AS n FROM comments WHERE parent_id IS NULL AND resolved_at IS NULL GROUP BY 1) m ON m.edition_id = e.id
-		WHERE e.state IN ('in_review', 'approved', 'scheduled', 'sent_back') ORDER BY r.gate_since, e.id LIMIT 2000`).Scan(&rows).Error
+		LEFT JOIN
+			(SELECT edition_id, count(*) AS n FROM comments WHERE parent_id IS NULL AND resolved_at IS NULL
+			GROUP BY 1) m ON m.edition_id = e.id
+		WHERE e.state IN ('in_review', 'approved', 'scheduled', 'sent_back') ORDER BY r.gate_since, e.id
+		LIMIT 2000`).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the lanes: %w", err)
 	}
@@ -122,8 +131,20 @@ func (a *App) Lanes(ctx context.Context, by Staff) ([]Lane, error) {
 }
 
 func (a *App) laneItem(r laneRow, by Staff, crew crew, steward int64) (name, kind string, item LaneItem) {
-	item = LaneItem{Reference: article.EditionReference(r.Number, r.Language), Title: r.Title, Category: r.Category, Audience: audience.Audience(r.Audience),
-		Writer: r.Writer, Since: r.GateSince, Assignee: r.Assignee, Batch: r.Batch, BatchID: r.BatchID, DueAt: r.DueAt, Note: r.DecisionNote, Comments: r.Comments}
+	item = LaneItem{
+		Reference: article.EditionReference(r.Number, r.Language),
+		Title:     r.Title,
+		Category:  r.Category,
+		Audience:  audience.Audience(r.Audience),
+		Writer:    r.Writer,
+		Since:     r.GateSince,
+		Assignee:  r.Assignee,
+		Batch:     r.Batch,
+		BatchID:   r.BatchID,
+		DueAt:     r.DueAt,
+		Note:      r.DecisionNote,
+		Comments:  r.Comments,
+	}
 	c := inRound(article.Copy{State: article.State(r.State), Steward: steward, Live: r.HasLive}, r.Review)
 	item.Path, item.Steps = c.Path.Name, len(c.Path.Gates)
 	item.Own = slices.Contains(c.Authors, by.ID) || r.WriterID == by.ID
@@ -232,7 +253,12 @@ func (a *App) ReadRound(ctx context.Context, by Staff, reference string) (Review
 	}
 	out := ReviewRound{Path: c.Path.Name, Steward: crew.name(c.Steward)}
 	for i, g := range c.Path.Gates {
-		gate := RoundGate{Name: g.Name, Who: g.Who(crew.name), Note: g.Note, Here: i == len(c.Passed) && c.State == article.InReview}
+		gate := RoundGate{
+			Name: g.Name,
+			Who:  g.Who(crew.name),
+			Note: g.Note,
+			Here: i == len(c.Passed) && c.State == article.InReview,
+		}
 		if i < len(c.Passed) {
 			gate.Passed = crew.name(c.Passed[i])
 		}
@@ -254,7 +280,14 @@ func (a *App) ReadRound(ctx context.Context, by Staff, reference string) (Review
 	return out, nil
 }
 
-func (a *App) roundDetails(ctx context.Context, row store.Article, e store.Edition, review *store.Review, crew crew, out *ReviewRound) error {
+func (a *App) roundDetails(
+	ctx context.Context,
+	row store.Article,
+	e store.Edition,
+	review *store.Review,
+	crew crew,
+	out *ReviewRound,
+) error {
 	db := a.db.WithContext(ctx)
 	var err error
 	if out.Due, out.Ends, err = dues(db, e); err != nil {
@@ -286,7 +319,8 @@ func (a *App) roundDetails(ctx context.Context, row store.Article, e store.Editi
 	if was, err := json.Marshal(entered); err == nil && string(was) != string(fresh) {
 		out.PathNow = path.Name + ": " + gateNames(path)
 	}
-	return db.Raw(`SELECT d.gate, s.name AS who, d.at, d.action, d.revision, d.note, d.cleared_at IS NOT NULL AS cleared
+	return db.Raw(`SELECT d.gate, s.name AS who, d.at, d.action, d.revision, d.note, d.cleared_at IS
+			NOT NULL AS cleared
 		FROM decisions d JOIN staff s ON s.id = d.staff_id WHERE d.review_id = ? ORDER BY d.id`, review.ID).Scan(&out.Decisions).Error
 }
 
@@ -296,8 +330,11 @@ func dues(db *gorm.DB, e store.Edition) (goes, ends *Due, err error) {
 		Due
 		Kind string
 	}
-	err = db.Raw(`SELECT d.kind, d.due_at AS at, d.wall, d.zone, s.name AS who FROM schedules d JOIN staff s ON s.id = d.staff_id
-		WHERE d.state = 'waiting' AND (d.edition_id = ? OR d.batch_id = ?)`, e.ID, e.BatchID).Scan(&rows).Error
+	err = db.Raw(`SELECT d.kind, d.due_at AS at, d.wall, d.zone, s.name AS who
+		FROM schedules d JOIN staff s ON s.id = d.staff_id
+		WHERE d.state = 'waiting' AND (d.edition_id = ? OR d.batch_id = ?)`, e.ID, e.BatchID).
+		Scan(&rows).
+		Error
 	for i := range rows {
 		if rows[i].Kind == store.SchedulePublish {
 			goes = &rows[i].Due

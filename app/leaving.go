@@ -60,16 +60,26 @@ func (a *App) ReadBelongings(ctx context.Context, by Staff, id int64) (Belonging
 		Name  string
 		Count int
 	}
-	err = db.Raw(`SELECT c.id, c.name, count(*) FROM articles a JOIN categories c ON c.id = a.category_id WHERE a.owner_id = ? GROUP BY c.id, c.name ORDER BY c.name`, id).Scan(&rows).Error
+	err = db.Raw(`SELECT c.id, c.name, count(*)
+		FROM articles a JOIN categories c ON c.id = a.category_id WHERE a.owner_id = ? GROUP BY c.id, c.name
+		ORDER BY c.name`, id).
+		Scan(&rows).
+		Error
 	for _, r := range rows {
 		out.Articles = append(out.Articles, CategoryBelongs{Name{r.ID, r.Name}, r.Count})
 	}
 	if err == nil {
-		err = db.Raw(`SELECT `+referenceSQL+` || CASE e.language WHEN ? THEN '' ELSE '.' || e.language END AS reference, e.title FROM reviews r JOIN editions e ON e.id = r.edition_id
-			JOIN articles a ON a.id = e.article_id WHERE r.ended_at IS NULL AND r.assignee_id = ? AND r.gate <> '' ORDER BY 1`, sourceLanguage, id).Scan(&out.Reviews).Error
+		err = db.Raw(`SELECT `+referenceSQL+` || CASE e.language WHEN ? THEN ''
+				ELSE '.' || e.language END AS reference, e.title
+			FROM reviews r JOIN editions e ON e.id = r.edition_id JOIN articles a ON a.id = e.article_id
+			WHERE r.ended_at IS NULL AND r.assignee_id = ? AND r.gate <> '' ORDER BY 1`, sourceLanguage, id).
+			Scan(&out.Reviews).
+			Error
 	}
 	if err == nil {
-		err = db.Raw(`SELECT id, name FROM categories WHERE steward_id = ? ORDER BY name`, id).Scan(&out.Categories).Error
+		err = db.Raw(`SELECT id, name FROM categories WHERE steward_id = ? ORDER BY name`, id).
+			Scan(&out.Categories).
+			Error
 	}
 	var n struct{ Feedback, Schedules, Follows int }
 	if err == nil {
@@ -154,11 +164,25 @@ func (a *App) HandOverAll(ctx context.Context, by Staff, id int64, h HandOver) (
 			return err
 		}
 		if h.Owner != 0 {
-			if err := tx.Exec(`UPDATE feedback SET for_id = ? WHERE for_id = ? AND answer = 'passed_on'`, h.Owner, id).Error; err != nil {
+			if err := tx.Exec(
+				`UPDATE feedback SET for_id = ? WHERE for_id = ? AND answer = 'passed_on'`,
+				h.Owner,
+				id,
+			).Error; err != nil {
 				return err
 			}
 		}
-		line := store.Trail{Subject: has.Person.Name, Action: "handed over", Note: fmt.Sprintf("%d articles, %d reviews, %d gates, %d categories", out.Articles, out.Reviews, out.Gates, out.Categories)}
+		line := store.Trail{
+			Subject: has.Person.Name,
+			Action:  "handed over",
+			Note: fmt.Sprintf(
+				"%d articles, %d reviews, %d gates, %d categories",
+				out.Articles,
+				out.Reviews,
+				out.Gates,
+				out.Categories,
+			),
+		}
 		if err := a.note(tx, by, line); err != nil {
 			return err
 		}
@@ -185,9 +209,21 @@ func (h HandOver) check(crew crew, id int64, has Belongings) error {
 		there(o.OwnerID, "owners")
 	}
 	if h.DisableNow {
-		f.require(len(has.Articles) == 0 || h.Owner != 0 || len(h.Owners) >= len(has.Articles), "owner", "Somebody must own their articles once they are gone.")
-		f.require(len(has.Categories) == 0 || h.Steward != 0, "steward", "Somebody must be steward of their categories once they are gone.")
-		f.require(len(has.Gates)+len(has.Reviews) == 0 || h.Reviewer != 0, "reviewer", "Somebody must review in their place once they are gone.")
+		f.require(
+			len(has.Articles) == 0 || h.Owner != 0 || len(h.Owners) >= len(has.Articles),
+			"owner",
+			"Somebody must own their articles once they are gone.",
+		)
+		f.require(
+			len(has.Categories) == 0 || h.Steward != 0,
+			"steward",
+			"Somebody must be steward of their categories once they are gone.",
+		)
+		f.require(
+			len(has.Gates)+len(has.Reviews) == 0 || h.Reviewer != 0,
+			"reviewer",
+			"Somebody must review in their place once they are gone.",
+		)
 	}
 	return f.err()
 }
@@ -216,14 +252,27 @@ func (t handover) articles(has Belongings) error {
 			continue
 		}
 		var rows []store.Article
-		if err := t.tx.Where("owner_id = ? AND category_id = ?", t.from.ID, c.Category.ID).Order("id").Find(&rows).Error; err != nil {
+		if err := t.tx.Where("owner_id = ? AND category_id = ?", t.from.ID, c.Category.ID).
+			Order("id").
+			Find(&rows).
+			Error; err != nil {
 			return err
 		}
-		if err := t.tx.Exec(`UPDATE articles SET owner_id = ? WHERE owner_id = ? AND category_id = ?`, owner, t.from.ID, c.Category.ID).Error; err != nil {
+		if err := t.tx.Exec(
+			`UPDATE articles SET owner_id = ? WHERE owner_id = ? AND category_id = ?`,
+			owner,
+			t.from.ID,
+			c.Category.ID,
+		).Error; err != nil {
 			return err
 		}
 		for _, row := range rows {
-			line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", Note: fmt.Sprintf("owner %s → %s", t.from.Name, t.crew.name(owner))}
+			line := store.Trail{
+				ArticleID: &row.ID,
+				Subject:   article.Reference(row.Number),
+				Action:    "properties",
+				Note:      fmt.Sprintf("owner %s → %s", t.from.Name, t.crew.name(owner)),
+			}
 			if err := t.app.note(t.tx, t.by, line); err != nil {
 				return err
 			}
@@ -233,7 +282,13 @@ func (t handover) articles(has Belongings) error {
 	}
 	for owner, n := range got {
 		text := fmt.Sprintf("%d of the articles of %s are yours now.", n, t.from.Name)
-		if err := t.app.tell(t.tx, NewsHandedOver, except([]int64{owner}, t.by.ID), text, fmt.Sprintf("/library?owner=%d", owner)); err != nil {
+		if err := t.app.tell(
+			t.tx,
+			NewsHandedOver,
+			except([]int64{owner}, t.by.ID),
+			text,
+			fmt.Sprintf("/library?owner=%d", owner),
+		); err != nil {
 			return err
 		}
 	}
@@ -245,7 +300,10 @@ func (t handover) reviews() error {
 		return nil
 	}
 	var list []store.Review
-	if err := t.tx.Where("ended_at IS NULL AND assignee_id = ? AND gate <> ''", t.from.ID).Order("id").Find(&list).Error; err != nil {
+	if err := t.tx.Where("ended_at IS NULL AND assignee_id = ? AND gate <> ''", t.from.ID).
+		Order("id").
+		Find(&list).
+		Error; err != nil {
 		return err
 	}
 	to := t.crew.by[t.to.Reviewer]
@@ -266,11 +324,25 @@ func (t handover) reviews() error {
 		assignee := &to.ID
 		if reason := c.MayPass(to.actor()); reason != "" {
 			assignee = nil // whoever is entitled takes it
-			t.out.Left = append(t.out.Left, fmt.Sprintf("%s: %s cannot decide there, so it waits for anybody the gate belongs to.", ref, to.Name))
+			t.out.Left = append(
+				t.out.Left,
+				fmt.Sprintf("%s: %s cannot decide there, so it waits for anybody the gate belongs to.", ref, to.Name),
+			)
 		} else {
 			t.out.Reviews++
-			text := fmt.Sprintf("“%s” waits for you at the gate “%s”, in the place of %s.", e.Title, r.Gate, t.from.Name)
-			if err := t.app.tell(t.tx, NewsReviewAsked, except([]int64{to.ID}, t.by.ID), text, "/review/"+ref); err != nil {
+			text := fmt.Sprintf(
+				"“%s” waits for you at the gate “%s”, in the place of %s.",
+				e.Title,
+				r.Gate,
+				t.from.Name,
+			)
+			if err := t.app.tell(
+				t.tx,
+				NewsReviewAsked,
+				except([]int64{to.ID}, t.by.ID),
+				text,
+				"/review/"+ref,
+			); err != nil {
 				return err
 			}
 		}
@@ -350,11 +422,18 @@ func (t handover) stewardships() error {
 		return nil
 	}
 	var list []Name
-	if err := t.tx.Raw(`SELECT id, name FROM categories WHERE steward_id = ?`, t.from.ID).Scan(&list).Error; err != nil {
+	if err := t.tx.Raw(`SELECT id, name FROM categories WHERE steward_id = ?`, t.from.ID).
+		Scan(&list).
+		Error; err != nil {
 		return err
 	}
 	for _, c := range list {
-		line := store.Trail{CategoryID: &c.ID, Subject: c.Name, Action: "changed reviewing", Note: fmt.Sprintf("steward %s → %s", t.from.Name, t.crew.name(t.to.Steward))}
+		line := store.Trail{
+			CategoryID: &c.ID,
+			Subject:    c.Name,
+			Action:     "changed reviewing",
+			Note:       fmt.Sprintf("steward %s → %s", t.from.Name, t.crew.name(t.to.Steward)),
+		}
 		if err := t.app.note(t.tx, t.by, line); err != nil {
 			return err
 		}

@@ -43,8 +43,12 @@ func (a *App) ArticleFromReply(ctx context.Context, by Staff, category int64, co
 		ID, StaffID   int64
 		Subject, Text string
 	}
-	err := a.db.WithContext(ctx).Raw(`SELECT c.id, c.subject, m.text, coalesce(m.staff_id, 0) AS staff_id FROM conversations c JOIN messages m ON m.conversation_id = c.id
-		WHERE c.reference = ? AND m.speaker = ? AND m.text <> '' ORDER BY m.id DESC LIMIT 1`, conversation, store.ByAgent).Scan(&said).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT c.id, c.subject, m.text, coalesce(m.staff_id, 0) AS staff_id
+			FROM conversations c JOIN messages m ON m.conversation_id = c.id
+			WHERE c.reference = ? AND m.speaker = ? AND m.text <> '' ORDER BY m.id DESC LIMIT 1`, conversation, store.ByAgent).
+		Scan(&said).
+		Error
 	if err != nil {
 		return FromLetter{}, err
 	}
@@ -84,13 +88,24 @@ func ownerOf(tx *gorm.DB, by Staff, category int64) (int64, error) {
 		return reviewing.StewardID, nil
 	}
 	owner := by.ID
-	err = tx.Raw(`SELECT a.owner_id FROM articles a JOIN staff s ON s.id = a.owner_id WHERE a.category_id = ? AND s.disabled_at IS NULL AND s.roles && ARRAY['author', 'publisher']
-		GROUP BY a.owner_id ORDER BY count(*) DESC, a.owner_id LIMIT 1`, category).Scan(&owner).Error
+	err = tx.Raw(`SELECT a.owner_id
+		FROM articles a JOIN staff s ON s.id = a.owner_id
+		WHERE a.category_id = ? AND s.disabled_at IS NULL AND s.roles && ARRAY['author', 'publisher']
+		GROUP BY a.owner_id ORDER BY count(*) DESC, a.owner_id LIMIT 1`, category).
+		Scan(&owner).
+		Error
 	return owner, err
 }
 
 // fromLetter begins an article of what somebody on the staff wrote, 0 for nobody; then does what goes with it, nil for nothing.
-func (a *App) fromLetter(ctx context.Context, by Staff, category int64, l exchange.Letter, writer int64, then func(*gorm.DB, *store.Article) error) (FromLetter, error) {
+func (a *App) fromLetter(
+	ctx context.Context,
+	by Staff,
+	category int64,
+	l exchange.Letter,
+	writer int64,
+	then func(*gorm.DB, *store.Article) error,
+) (FromLetter, error) {
 	title := []rune(strings.TrimSpace(l.Title))
 	text := WorkingCopy{Title: string(title[:min(len(title), article.MaxTitle)]), Body: l.Body}
 	out := FromLetter{Left: l.Left, Personal: l.Personal}

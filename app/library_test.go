@@ -36,7 +36,18 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	category := w.Category(c.Author, "Bills")
 	ref := w.Draft(c.Author, category, "Why a bill is estimated", "<p>No reading reached us.</p>", audience.Everyone)
 
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Why a bill is estimated", Body: "<p>No reading reached us in time.</p><script>x</script>"}, Version: 1})
+	saved, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{
+			Text: app.WorkingCopy{
+				Title: "Why a bill is estimated",
+				Body:  "<p>No reading reached us in time.</p><script>x</script>",
+			},
+			Version: 1,
+		},
+	)
 	w.Must(err)
 	version := saved.Version
 	if version != 2 || saved.State != article.Drafting || !slices.Contains(saved.Allowed, article.Submit) {
@@ -49,7 +60,12 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	if a.State != article.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
 		t.Errorf("after sending back: %+v", a)
 	}
-	saved, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, Version: version})
+	saved, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: a.Copy.Title, Body: a.Copy.Body + "<p>Send one.</p>"}, Version: version},
+	)
 	w.Must(err)
 	version = saved.Version
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, version, ""))
@@ -63,7 +79,12 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	}
 
 	// The next working copy is written while the live one stays as it is.
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "New title", Body: a.Copy.Body}, Version: version})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "New title", Body: a.Copy.Body}, Version: version},
+	)
 	w.Must(err)
 	page, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref)
 	w.Must(err)
@@ -100,9 +121,19 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	c := w.Crew()
 	bea := w.Staff("bea", role.Author)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
-	_, err := w.SaveArticle(w.Context, bea, ref, app.Save{Text: app.WorkingCopy{Title: "Two", Body: "<p>two</p>"}, Version: 1})
+	_, err := w.SaveArticle(
+		w.Context,
+		bea,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Two", Body: "<p>two</p>"}, Version: 1},
+	)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Three", Body: "<p>three</p>"}, Version: 1})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Three", Body: "<p>three</p>"}, Version: 1},
+	)
 	if kind(err) != app.StaleSave || !strings.Contains(err.Error(), "bea") {
 		t.Errorf("got %v", err)
 	}
@@ -115,7 +146,12 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	saved := make(chan int, 8)
 	for range 8 {
 		wg.Go(func() {
-			if v, err := w.SaveArticle(w.Context, bea, ref, app.Save{Text: app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, Version: 2}); err == nil {
+			if v, err := w.SaveArticle(
+				w.Context,
+				bea,
+				ref,
+				app.Save{Text: app.WorkingCopy{Title: "Four", Body: "<p>" + t.Name() + "</p>"}, Version: 2},
+			); err == nil {
 				saved <- v.Version
 			}
 		})
@@ -182,7 +218,11 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 	ref := w.Draft(c.Author, category, "One", "<p>one</p>", audience.Everyone)
 	parent := category
 	for range app.MaxDepth - 1 {
-		id, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: parent, Name: "deeper", Audience: "everyone"})
+		id, err := w.AddCategory(
+			w.Context,
+			c.Author,
+			app.NewCategory{ParentID: parent, Name: "deeper", Audience: "everyone"},
+		)
 		w.Must(err)
 		parent = id
 	}
@@ -217,7 +257,10 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 		}
 	}
 	var p *app.Problem
-	if err := second(w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{})); !errors.As(err, &p) || len(p.Fields) != 3 {
+	if err := second(
+		w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{}),
+	); !errors.As(err, &p) ||
+		len(p.Fields) != 3 {
 		t.Errorf("missing fields: %+v", p)
 	}
 }
@@ -226,7 +269,11 @@ func TestListsAreFilteredAndPaged(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	top := w.Category(c.Author, "Top")
-	below, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: top, Name: "Below", Audience: "everyone"})
+	below, err := w.AddCategory(
+		w.Context,
+		c.Author,
+		app.NewCategory{ParentID: top, Name: "Below", Audience: "everyone"},
+	)
 	w.Must(err)
 	other := w.Category(c.Author, "Other")
 	for range app.PageSize {
@@ -267,7 +314,13 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 	w.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
 	kept, err := w.KeepMedia(w.Context, c.Author, picture.Bytes())
 	w.Must(err)
-	ref := w.Draft(c.Author, secret, "Goodwill limits", `<p>goodwill</p><p><img src="`+kept.Path+`" alt="x"></p>`, audience.Staff)
+	ref := w.Draft(
+		c.Author,
+		secret,
+		"Goodwill limits",
+		`<p>goodwill</p><p><img src="`+kept.Path+`" alt="x"></p>`,
+		audience.Staff,
+	)
 	w.Publish(c, ref)
 	customerID, err := w.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
 	w.Must(err)
@@ -308,7 +361,13 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 				t.Errorf("%s, %s: %d", name, way, n)
 			}
 		}
-		if _, err := w.OpenPage(w.Context, v, "help", ref); kind(err) != app.NotFound || strings.Contains(err.Error(), "Goodwill") {
+		if _, err := w.OpenPage(
+			w.Context,
+			v,
+			"help",
+			ref,
+		); kind(err) != app.NotFound ||
+			strings.Contains(err.Error(), "Goodwill") {
 			t.Errorf("%s, page: %v", name, err)
 		}
 		if _, err := w.ReadFile(w.Context, v.Viewer(), hash, 0); kind(err) != app.NotFound {
@@ -327,7 +386,11 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 	if _, err := w.ReadFile(w.Context, staff.Viewer(), hash, 0); err != nil {
 		t.Errorf("staff cannot see its picture: %v", err)
 	}
-	if problems, err := w.CheckFlow(w.Context, strings.Replace(doorFlow, "A-0001", ref, 1)); err != nil || len(problems) == 0 {
+	if problems, err := w.CheckFlow(
+		w.Context,
+		strings.Replace(doorFlow, "A-0001", ref, 1),
+	); err != nil ||
+		len(problems) == 0 {
 		t.Errorf("a flow for everyone may show it: %v, %v", problems, err)
 	}
 	var rows int64

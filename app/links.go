@@ -33,8 +33,11 @@ func (a *App) refuseEndedLink(db *gorm.DB, c store.Conversation) error {
 		Days int
 	}
 	// Not on a locked session: the words of a conversation are not its row.
-	err := db.Session(&gorm.Session{NewDB: true}).Raw(`SELECT greatest(?::timestamptz, (SELECT max(at) FROM messages WHERE conversation_id = ?)) AS at,
-		coalesce((SELECT link_days FROM sites WHERE id = ?), ?) AS days`, c.BeganAt, c.ID, c.SiteID, standardLinkDays).Scan(&last).Error
+	err := db.Session(&gorm.Session{NewDB: true}).
+		Raw(`SELECT greatest(?::timestamptz, (SELECT max(at) FROM messages WHERE conversation_id = ?)) AS at,
+		coalesce((SELECT link_days FROM sites WHERE id = ?), ?) AS days`, c.BeganAt, c.ID, c.SiteID, standardLinkDays).
+		Scan(&last).
+		Error
 	if err != nil {
 		return err
 	}
@@ -51,5 +54,8 @@ func (a *App) refuseEndedLink(db *gorm.DB, c store.Conversation) error {
 	if a.now().Before(ends) {
 		return nil
 	}
-	return problem(Ended, "This link has ended: nobody wrote here for a long time. Sign in to read your requests, or ask anew.")
+	return problem(
+		Ended,
+		"This link has ended: nobody wrote here for a long time. Sign in to read your requests, or ask anew.",
+	)
 }

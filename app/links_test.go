@@ -79,7 +79,13 @@ func TestLinksToConversationsEnd(t *testing.T) {
 	if k := opens(); k != "" {
 		t.Errorf("after 29 days: %s", k)
 	}
-	w.Must(w.DB().Exec(`UPDATE sites SET reopen_days = 40, link_days = 5; UPDATE conversations SET site_id = (SELECT min(id) FROM sites)`).Error)
+	w.Must(
+		w.DB().
+			Exec(`UPDATE sites
+				SET reopen_days = 40, link_days = 5; UPDATE conversations
+				SET site_id = (SELECT min(id) FROM sites)`).
+			Error,
+	)
 	if k := opens(); k != "" {
 		t.Errorf("while it can be reopened: %s", k)
 	}

@@ -95,8 +95,9 @@ func (a *App) where(f ArticleFilter) (string, []any) {
 	}
 	today := a.today()
 	add(f.CategoryID != 0 && f.Here, "a.category_id = ?", f.CategoryID)
-	add(f.CategoryID != 0 && !f.Here, `a.category_id IN (WITH RECURSIVE below AS (SELECT id FROM categories WHERE id = ?
-		UNION ALL SELECT c.id FROM categories c JOIN below ON c.parent_id = below.id) SELECT id FROM below)`, f.CategoryID)
+	add(f.CategoryID != 0 && !f.Here, `a.category_id IN (WITH RECURSIVE below AS
+			(SELECT id FROM categories WHERE id = ? UNION ALL SELECT c.id FROM categories c
+			JOIN below ON c.parent_id = below.id) SELECT id FROM below)`, f.CategoryID)
 	add(f.State != "", "e.state = ?", string(f.State))
 	add(f.Live, "e.live_revision_id IS NOT NULL")
 	add(f.OwnerID != 0, "a.owner_id = ?", f.OwnerID)
@@ -108,10 +109,21 @@ func (a *App) where(f ArticleFilter) (string, []any) {
 	add(f.Overdue, overdueSQL, today, today)
 	add(f.Interim, "(a.interim_until IS NOT NULL OR a.known_problem_id IS NOT NULL)")
 	add(f.Unlinked, "NOT EXISTS (SELECT 1 FROM links l WHERE l.number = a.number AND l.edition_id <> e.id)")
-	add(f.Unopened, `e.live_revision_id IS NOT NULL AND a.number NOT IN (SELECT substring(ref from '^A-(\d+)@')::integer FROM evidence
-		WHERE kind = 'opened' AND ref ~ '^A-\d+@')`)
-	add(f.DeadLinks, "EXISTS (SELECT 1 FROM outside_uses u JOIN outside_links k ON k.address = u.address JOIN editions x ON x.id = u.edition_id WHERE x.article_id = a.id AND k.fault <> '')")
-	add(f.Feedback, "EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))")
+	add(
+		f.Unopened,
+		`e.live_revision_id IS NOT NULL
+				AND a.number NOT IN
+				(SELECT substring(ref from '^A-(\d+)@')::integer FROM evidence
+				WHERE kind = 'opened' AND ref ~ '^A-\d+@')`,
+	)
+	add(
+		f.DeadLinks,
+		"EXISTS (SELECT 1 FROM outside_uses u JOIN outside_links k ON k.address = u.address JOIN editions x ON x.id = u.edition_id WHERE x.article_id = a.id AND k.fault <> '')",
+	)
+	add(
+		f.Feedback,
+		"EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))",
+	)
 	add(f.SiteID != 0, siteFilter(f.SiteID))
 	if words := strings.TrimSpace(f.Words); words != "" {
 		like := "%" + escapeLike(words) + "%"
@@ -150,19 +162,22 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 		return nil, 0, fmt.Errorf("counting articles: %w", err)
 	}
 	// The page is chosen by ids first, so that what is shown is looked up for its rows alone.
-	ids := `SELECT id, row_number() OVER () AS n FROM (SELECT a.id` + sql + ` ORDER BY ` + order + ` LIMIT ? OFFSET ?) page`
+	ids := `SELECT id, row_number() OVER () AS n
+		FROM (SELECT a.id` + sql + ` ORDER BY ` + order + ` LIMIT ? OFFSET ?) page`
 	if f.Sort == "" {
 		ids = strings.Replace(ids, ` FROM articles a`, ` FROM articles a JOIN walk ON walk.id = a.category_id`, 1)
 	}
 	today := a.today()
 	var lines []ArticleLine
-	err := db.Raw(`WITH RECURSIVE walk AS (SELECT id, ARRAY[position, id] AS way FROM categories WHERE parent_id IS NULL
-			UNION ALL SELECT c.id, way || c.position::bigint || c.id FROM categories c JOIN walk ON c.parent_id = walk.id),
-		chosen AS (`+ids+`)
+	err := db.Raw(`WITH RECURSIVE walk AS
+			(SELECT id, ARRAY[position, id] AS way FROM categories WHERE parent_id IS NULL
+			UNION ALL SELECT c.id, way || c.position::bigint || c.id FROM categories c
+			JOIN walk ON c.parent_id = walk.id), chosen AS (`+ids+`)
 		SELECT a.id, `+referenceSQL+` AS reference, e.title, a.category_id, c.name AS category, e.state, e.live_revision_id IS NOT NULL AS live, a.audience, o.name AS owner,
 			o.disabled_at IS NOT NULL AS owner_left, a.kind, e.written_at, w.name AS writer, e.submitted_at, e.decision_note, a.recheck_on,
-			coalesce(`+overdueSQL+`, false) AS overdue, a.interim_until IS NOT NULL OR a.known_problem_id IS NOT NULL AS interim,
-			coalesce((SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
+			coalesce(`+overdueSQL+`, false) AS overdue, a.interim_until IS NOT NULL
+					OR a.known_problem_id IS NOT NULL AS interim,
+					coalesce((SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
 				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+sourceLanguage+`'), '') AS languages
 		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
 		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id ORDER BY chosen.n`,

@@ -50,7 +50,9 @@ func (a *App) sendMail(tx *gorm.DB, address, subject, body string) error {
 
 func (a *App) sendMailOf(tx *gorm.DB, kind, address, subject, body string) error {
 	now := a.now()
-	return tx.Create(&store.Mail{MadeAt: now, Address: address, Subject: subject, Body: body, NextAt: now, Kind: kind}).Error
+	return tx.Create(
+		&store.Mail{MadeAt: now, Address: address, Subject: subject, Body: body, NextAt: now, Kind: kind},
+	).Error
 }
 
 // confirmationsInHour is how many confirmations one address gets in an hour from forms that
@@ -60,7 +62,10 @@ const confirmationsInHour = 3
 // confirmed reports whether an address had as many confirmations lately as it gets.
 func (a *App) confirmed(tx *gorm.DB, address string) (bool, error) {
 	address = strings.ToLower(address)
-	if err := tx.Exec(`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`, "confirmation "+address).Error; err != nil {
+	if err := tx.Exec(
+		`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`,
+		"confirmation "+address,
+	).Error; err != nil {
 		return false, err
 	}
 	var lately int
@@ -86,10 +91,14 @@ func (a *App) postSome(ctx context.Context) (bool, error) {
 	}
 	now := a.now()
 	var rows []store.Mail
-	err := a.db.WithContext(ctx).Raw(`UPDATE mails SET tries = tries + 1, next_at = ? WHERE id IN (
-			SELECT id FROM mails m WHERE sent_at IS NULL AND failed_at IS NULL AND next_at <= ?
-				AND NOT EXISTS (SELECT 1 FROM mails e WHERE lower(e.address) = lower(m.address) AND e.id < m.id AND e.sent_at IS NULL AND e.failed_at IS NULL AND e.next_at <= ?)
-			ORDER BY next_at, id LIMIT ? FOR UPDATE SKIP LOCKED)
+	err := a.db.WithContext(ctx).Raw(`UPDATE mails
+		SET tries = tries + 1, next_at = ?
+		WHERE id IN ( SELECT id FROM mails m
+			WHERE sent_at IS NULL AND failed_at IS NULL AND next_at <= ?
+			AND NOT EXISTS
+			(SELECT 1 FROM mails e
+			WHERE lower(e.address) = lower(m.address) AND e.id < m.id AND e.sent_at IS NULL
+			AND e.failed_at IS NULL AND e.next_at <= ?) ORDER BY next_at, id LIMIT ? FOR UPDATE SKIP LOCKED)
 		RETURNING *`, now.Add(mailLease), now, now.Add(mailLease), mailsAtATime).Scan(&rows).Error
 	if err != nil || len(rows) == 0 {
 		return false, err
@@ -113,7 +122,8 @@ func (a *App) posted(ctx context.Context, row store.Mail, failure error) error {
 	slog.Warn("a mail could not be sent", "mail", row.ID, "tries", row.Tries, "error", failure)
 	row.Fault, row.NextAt = failure.Error(), now.Add(time.Duration(1<<min(row.Tries, 10))*15*time.Second)
 	var said *smtp.SMTPError
-	forGood := errors.As(failure, &said) && said.Code >= 500 && said.Code != 530 && said.Code != 535 // no matter of signing in
+	forGood := errors.As(failure, &said) && said.Code >= 500 && said.Code != 530 &&
+		said.Code != 535 // no matter of signing in
 	if !forGood && row.Tries < mailTries {
 		return a.db.WithContext(ctx).Save(&row).Error
 	}
@@ -130,7 +140,11 @@ func (a *App) posted(ctx context.Context, row store.Mail, failure error) error {
 // news in an hour, which counts them.
 func (a *App) tellMailFailed(tx *gorm.DB, row store.Mail) error {
 	since := a.now().Add(-time.Hour)
-	if err := tx.Exec(`DELETE FROM news WHERE kind = ? AND at > ? AND read_at IS NULL AND mailed_at IS NULL`, NewsMailFailed, since).Error; err != nil {
+	if err := tx.Exec(
+		`DELETE FROM news WHERE kind = ? AND at > ? AND read_at IS NULL AND mailed_at IS NULL`,
+		NewsMailFailed,
+		since,
+	).Error; err != nil {
 		return err
 	}
 	var lately int

@@ -86,8 +86,17 @@ func openStrict(t *testing.T, security string) (*strict, app.MailServer) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	sheet := &x509.Certificate{SerialNumber: big.NewInt(1), Subject: pkix.Name{CommonName: "mail"}, NotAfter: time.Now().Add(time.Hour),
-		IPAddresses: []net.IP{net.IPv4(127, 0, 0, 1)}, IsCA: true, BasicConstraintsValid: true, KeyUsage: x509.KeyUsageDigitalSignature | x509.KeyUsageCertSign}
+	sheet := &x509.Certificate{
+		SerialNumber: big.NewInt(1),
+		Subject:      pkix.Name{CommonName: "mail"},
+		NotAfter:     time.Now().Add(time.Hour),
+		IPAddresses: []net.IP{
+			net.IPv4(127, 0, 0, 1),
+		},
+		IsCA:                  true,
+		BasicConstraintsValid: true,
+		KeyUsage:              x509.KeyUsageDigitalSignature | x509.KeyUsageCertSign,
+	}
 	der, err := x509.CreateCertificate(rand.Reader, sheet, sheet, &key.PublicKey, key)
 	if err != nil {
 		t.Fatal(err)
@@ -98,9 +107,14 @@ func openStrict(t *testing.T, security string) (*strict, app.MailServer) {
 	}
 	roots := x509.NewCertPool()
 	roots.AddCert(certificate)
-	config := &tls.Config{Certificates: []tls.Certificate{{Certificate: [][]byte{der}, PrivateKey: key}}, MinVersion: tls.VersionTLS12}
+	config := &tls.Config{
+		Certificates: []tls.Certificate{{Certificate: [][]byte{der}, PrivateKey: key}},
+		MinVersion:   tls.VersionTLS12,
+	}
 	is := &strict{}
-	server := smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &strictVisit{strict: is}, nil }))
+	server := smtp.NewServer(
+		smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &strictVisit{strict: is}, nil }),
+	)
 	server.Domain, server.TLSConfig = "strict", config
 	server.ErrorLog = quiet{}
 	line, err := net.Listen("tcp", "127.0.0.1:0")
@@ -176,7 +190,8 @@ func TestMailThatNobodyGetsIsSeen(t *testing.T) {
 	}
 	news, err := w.News(w.Context, c.Administrator, app.NewsMailFailed, 1)
 	w.Must(err)
-	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "3 mails were given up") || !strings.Contains(news.Items[0].Text, "Nobody of this name") {
+	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "3 mails were given up") ||
+		!strings.Contains(news.Items[0].Text, "Nobody of this name") {
 		t.Errorf("the administrator is told %+v", news.Items)
 	}
 	if other, err := w.News(w.Context, c.Author, app.NewsMailFailed, 1); err != nil || other.Total != 0 {
@@ -210,7 +225,8 @@ func TestMailThatNobodyGetsIsSeen(t *testing.T) {
 func TestMailsToOneAddressKeepTheirOrder(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	w.Must(w.DB().Exec(`INSERT INTO mails (made_at, address, subject, body, tries, next_at, fault)
-		SELECT ?, CASE n % 2 WHEN 0 THEN 'wim@post.example' ELSE 'Mae@post.example' END, n::text, '', 0, ?, '' FROM generate_series(10, 49) n`, w.Now(), w.Now()).Error)
+		SELECT ?, CASE n % 2 WHEN 0 THEN 'wim@post.example' ELSE 'Mae@post.example' END, n::text, '', 0, ?, ''
+		FROM generate_series(10, 49) n`, w.Now(), w.Now()).Error)
 	w.Must(w.PostMail(w.Context))
 	for _, address := range []string{"wim@post.example", "mae@post.example"} {
 		letters := w.Room.Letters(address) // the latest first
@@ -237,7 +253,11 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 	for i := range 20 {
 		wait.Go(func() {
 			address := []string{"victim@post.example", "Victim@post.example"}[i%2]
-			_, err := w.SendRequest(w.Context, app.Visitor{Key: fmt.Sprint(i)}, app.NewRequest{Subject: fmt.Sprint("A bill ", i), Text: "Why?", Address: address})
+			_, err := w.SendRequest(
+				w.Context,
+				app.Visitor{Key: fmt.Sprint(i)},
+				app.NewRequest{Subject: fmt.Sprint("A bill ", i), Text: "Why?", Address: address},
+			)
 			w.Must(err)
 		})
 	}
@@ -245,7 +265,15 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 	if n := mails("victim@post.example"); n != 3 {
 		t.Errorf("20 requests at once sent %d confirmations", n)
 	}
-	w.Must(second(w.SendRequest(w.Context, app.Visitor{Key: "k"}, app.NewRequest{Subject: "A bill", Text: "Why?", Address: "mae@post.example"})))
+	w.Must(
+		second(
+			w.SendRequest(
+				w.Context,
+				app.Visitor{Key: "k"},
+				app.NewRequest{Subject: "A bill", Text: "Why?", Address: "mae@post.example"},
+			),
+		),
+	)
 	if n := mails("mae@post.example"); n != 1 {
 		t.Errorf("another address got %d", n)
 	}
@@ -255,12 +283,26 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 		t.Errorf("%d requests were kept", requests)
 	}
 	w.Wait(time.Hour)
-	w.Must(second(w.SendRequest(w.Context, app.Visitor{Key: "k"}, app.NewRequest{Subject: "A bill", Text: "Why?", Address: "victim@post.example"})))
+	w.Must(
+		second(
+			w.SendRequest(
+				w.Context,
+				app.Visitor{Key: "k"},
+				app.NewRequest{Subject: "A bill", Text: "Why?", Address: "victim@post.example"},
+			),
+		),
+	)
 	if n := mails("victim@post.example"); n != 4 {
 		t.Errorf("an hour later: %d", n)
 	}
 	for _, address := range []string{"Wim Ott <wim@post.example>", "wim@post.example, mae@post.example", "wim@localhost"} {
-		if _, err := w.SendRequest(w.Context, app.Visitor{Key: "k"}, app.NewRequest{Subject: "A bill", Text: "Why?", Address: address}); kind(err) != app.Invalid {
+		if _, err := w.SendRequest(
+			w.Context,
+			app.Visitor{Key: "k"},
+			app.NewRequest{Subject: "A bill", Text: "Why?", Address: address},
+		); kind(
+			err,
+		) != app.Invalid {
 			t.Errorf("%q is taken: %v", address, err)
 		}
 	}
@@ -270,8 +312,14 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 func TestOnlyWhatWasMailedIsMarked(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	ada := w.Staff("ada", role.Author)
-	w.Must(w.DB().Exec(`INSERT INTO news (staff_id, at, kind, text, path, shown, by_mail) VALUES (?, ?, 'decided', 'For mail', '', true, true), (?, ?, 'decided', 'Not for mail', '', true, false)`,
-		ada.ID, w.Now(), ada.ID, w.Now()).Error)
+	w.Must(
+		w.DB().
+			Exec(`INSERT INTO news (staff_id, at, kind, text, path, shown, by_mail)
+				VALUES (?, ?, 'decided', 'For mail', '', true, true),
+					(?, ?, 'decided', 'Not for mail', '', true, false)`,
+				ada.ID, w.Now(), ada.ID, w.Now()).
+			Error,
+	)
 	w.Wait(time.Hour)
 	w.Must(w.MailNews(w.Context))
 	var marked []string

@@ -62,7 +62,8 @@ func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) err
 	}
 	err := tx.Raw(`SELECT s.id, NOT coalesce(? = ANY(w.off), false) AS shown,
 			NOT coalesce(? = ANY(w.no_mail), false) AND coalesce(w.rhythm, 'soon') <> 'never' AS by_mail
-		FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id WHERE s.id = ANY(?) AND s.disabled_at IS NULL ORDER BY s.id`,
+		FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id WHERE s.id = ANY(?) AND s.disabled_at IS NULL
+		ORDER BY s.id`,
 		kind, kind, pq.Int64Array(ids)).Scan(&rows).Error
 	if err != nil {
 		return err
@@ -74,7 +75,15 @@ func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) err
 		if !r.Shown && !r.ByMail {
 			continue
 		}
-		row := store.News{StaffID: r.ID, At: a.now(), Kind: kind, Text: text, Path: path, Shown: r.Shown, ByMail: r.ByMail}
+		row := store.News{
+			StaffID: r.ID,
+			At:      a.now(),
+			Kind:    kind,
+			Text:    text,
+			Path:    path,
+			Shown:   r.Shown,
+			ByMail:  r.ByMail,
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
@@ -85,7 +94,9 @@ func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) err
 // tellFollowers tells who follows an article, except who did it.
 func (a *App) tellFollowers(tx *gorm.DB, articleID, not int64, kind, text, path string) error {
 	var ids []int64
-	if err := tx.Raw(`SELECT staff_id FROM followers WHERE article_id = ? AND staff_id <> ?`, articleID, not).Scan(&ids).Error; err != nil {
+	if err := tx.Raw(`SELECT staff_id FROM followers WHERE article_id = ? AND staff_id <> ?`, articleID, not).
+		Scan(&ids).
+		Error; err != nil {
 		return err
 	}
 	return a.tell(tx, kind, ids, text, path)
@@ -112,27 +123,41 @@ type NewsPage struct {
 func (a *App) News(ctx context.Context, by Staff, kind string, page int) (NewsPage, error) {
 	db := a.db.WithContext(ctx)
 	var n struct{ Total, Unread int }
-	err := db.Raw(`SELECT count(*) FILTER (WHERE ? IN ('', kind)) AS total, count(*) FILTER (WHERE read_at IS NULL) AS unread
-		FROM news WHERE staff_id = ? AND shown`, kind, by.ID).Scan(&n).Error
+	err := db.Raw(`SELECT count(*) FILTER (WHERE ? IN ('', kind)) AS total,
+			count(*) FILTER (WHERE read_at IS NULL) AS unread
+		FROM news
+		WHERE staff_id = ? AND shown`, kind, by.ID).
+		Scan(&n).
+		Error
 	if err != nil {
 		return NewsPage{}, err
 	}
 	out := NewsPage{Total: n.Total, Unread: n.Unread}
-	err = db.Raw(`SELECT id, at, kind, text, path, read_at FROM news WHERE staff_id = ? AND shown AND ? IN ('', kind) ORDER BY id DESC LIMIT ? OFFSET ?`,
-		by.ID, kind, PageSize, skipped(page)).Scan(&out.Items).Error
+	err = db.Raw(`SELECT id, at, kind, text, path, read_at
+		FROM news WHERE staff_id = ? AND shown AND ? IN ('', kind) ORDER BY id DESC LIMIT ? OFFSET ?`,
+		by.ID, kind, PageSize, skipped(page)).
+		Scan(&out.Items).
+		Error
 	return out, err
 }
 
 // UnreadNews counts what somebody has not read.
 func (a *App) UnreadNews(ctx context.Context, by Staff) (int, error) {
 	var n int
-	err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM news WHERE staff_id = ? AND shown AND read_at IS NULL`, by.ID).Scan(&n).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT count(*) FROM news WHERE staff_id = ? AND shown AND read_at IS NULL`, by.ID).
+		Scan(&n).
+		Error
 	return n, err
 }
 
 // MarkNewsRead notes that somebody read one of their news; 0 for all of them.
 func (a *App) MarkNewsRead(ctx context.Context, by Staff, id int64) error {
-	return a.db.WithContext(ctx).Exec(`UPDATE news SET read_at = ? WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ?::bigint = 0)`, a.now(), by.ID, id, id).Error
+	return a.db.WithContext(ctx).
+		Exec(`UPDATE news
+			SET read_at = ?
+			WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ?::bigint = 0)`, a.now(), by.ID, id, id).
+		Error
 }
 
 // NewsWishes is what somebody wants to be told, and how.
@@ -214,7 +239,11 @@ func (a *App) tellStuckReview(tx *gorm.DB, crew crew, review *store.Review, row 
 		return err
 	}
 	ref := article.EditionReference(row.Number, e.Language)
-	text := fmt.Sprintf("“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send it again.", e.Title, review.Gate)
+	text := fmt.Sprintf(
+		"“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send it again.",
+		e.Title,
+		review.Gate,
+	)
 	return a.tell(tx, NewsStuck, crew.with(role.Administrator), text, "/review/"+ref)
 }
 
@@ -236,16 +265,24 @@ func (a *App) mailNews(tx *gorm.DB) error {
 		ID          int64
 		Name, Email string
 	}
-	err := tx.Raw(`SELECT s.id, s.name, s.email FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id
-		WHERE s.disabled_at IS NULL AND EXISTS (SELECT 1 FROM news n WHERE n.staff_id = s.id AND n.by_mail AND n.mailed_at IS NULL AND n.read_at IS NULL
-			AND n.at <= CASE coalesce(w.rhythm, 'soon') WHEN 'daily' THEN ?::timestamptz ELSE ?::timestamptz END)
+	err := tx.Raw(`SELECT s.id, s.name, s.email
+		FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id
+		WHERE s.disabled_at IS NULL
+			AND EXISTS
+			(SELECT 1 FROM news n
+			WHERE n.staff_id = s.id AND n.by_mail AND n.mailed_at IS NULL AND n.read_at IS NULL
+			AND n.at <= CASE coalesce(w.rhythm, 'soon') WHEN 'daily' THEN ?::timestamptz
+			ELSE ?::timestamptz END)
 		ORDER BY s.id FOR NO KEY UPDATE OF s SKIP LOCKED`, morning, now.Add(-mailAfter)).Scan(&people).Error
 	if err != nil {
 		return err
 	}
 	for _, p := range people {
 		var rows []store.News
-		err := tx.Where("staff_id = ? AND by_mail AND mailed_at IS NULL AND read_at IS NULL", p.ID).Order("id").Find(&rows).Error
+		err := tx.Where("staff_id = ? AND by_mail AND mailed_at IS NULL AND read_at IS NULL", p.ID).
+			Order("id").
+			Find(&rows).
+			Error
 		if err != nil {
 			return err
 		}

@@ -42,7 +42,11 @@ func (a *App) SetReturnWindow(ctx context.Context, by Staff, window time.Duratio
 		return err
 	}
 	var f fields
-	f.require(window >= outcome.MinWindow && window <= outcome.MaxWindow && window%time.Hour == 0, "hours", "Between 1 hour and 30 days (720 hours).")
+	f.require(
+		window >= outcome.MinWindow && window <= outcome.MaxWindow && window%time.Hour == 0,
+		"hours",
+		"Between 1 hour and 30 days (720 hours).",
+	)
 	if err := f.err(); err != nil {
 		return err
 	}
@@ -81,7 +85,10 @@ func (a *App) outcomesByArticle(ctx context.Context) (map[string]outcome.Counts,
 		return nil, err
 	}
 	now := foldedAs{a.ledger.seen(), window, a.now()}
-	if age := now.at.Sub(a.ledger.folded.at); a.ledger.byArticle != nil && now.mark == a.ledger.folded.mark && window == a.ledger.folded.window && age >= 0 && age < fresh {
+	if age := now.at.Sub(
+		a.ledger.folded.at,
+	); a.ledger.byArticle != nil && now.mark == a.ledger.folded.mark && window == a.ledger.folded.window && age >= 0 &&
+		age < fresh {
 		return a.ledger.byArticle, nil
 	}
 	questions, err := a.questions(ctx)
@@ -160,15 +167,24 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	}
 	inside := outcome.Within(questions, p)
 	counts := outcome.Count(inside)
-	out := Figures{Period: p, Window: int(window.Hours()), AsOf: a.now(), Counts: counts, Rates: counts.Rates(), Days: outcome.ByDay(questions, p, a.zone),
-		Before: outcome.Count(outcome.Within(questions, p.Before(a.zone))).Rates()}
+	out := Figures{
+		Period: p,
+		Window: int(window.Hours()),
+		AsOf:   a.now(),
+		Counts: counts,
+		Rates:  counts.Rates(),
+		Days:   outcome.ByDay(questions, p, a.zone),
+		Before: outcome.Count(outcome.Within(questions, p.Before(a.zone))).Rates(),
+	}
 	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
 		out.Moved = &moved
 	}
 	for _, channel := range []outcome.Channel{outcome.Help, outcome.Chat, outcome.Form} {
 		touched := LedgerFilter{Channel: channel}
-		counts := outcome.Count(slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) }))
+		counts := outcome.Count(
+			slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) }),
+		)
 		out.Channels = append(out.Channels, ChannelFigures{channel, counts, counts.Rates()})
 	}
 	return out, nil
@@ -221,8 +237,16 @@ func (a *App) Ledger(ctx context.Context, by Staff, f LedgerFilter) ([]LedgerLin
 }
 
 func ledgerLine(q outcome.Question) LedgerLine {
-	line := LedgerLine{Key: questionKey(q.Asker, q.Began), Asker: q.Asker, Began: q.Began, Outcome: q.Outcome, Settling: q.Settling(),
-		Asked: q.Label(), Article: q.LastArticle(), Items: len(q.Evidence)}
+	line := LedgerLine{
+		Key:      questionKey(q.Asker, q.Began),
+		Asker:    q.Asker,
+		Began:    q.Began,
+		Outcome:  q.Outcome,
+		Settling: q.Settling(),
+		Asked:    q.Label(),
+		Article:  q.LastArticle(),
+		Items:    len(q.Evidence),
+	}
 	if q.Outcome != outcome.Open {
 		line.Closed = &q.Closed
 	}
@@ -261,7 +285,10 @@ func (a *App) ReadQuestion(ctx context.Context, by Staff, key string) (LedgerQue
 	}
 	i := slices.IndexFunc(questions, func(q outcome.Question) bool { return questionKey(q.Asker, q.Began) == key })
 	if i < 0 {
-		return LedgerQuestion{}, problem(NotFound, "There is no such question. Late evidence may have joined it to another; look in the Ledger.")
+		return LedgerQuestion{}, problem(
+			NotFound,
+			"There is no such question. Late evidence may have joined it to another; look in the Ledger.",
+		)
 	}
 	q := questions[i]
 	window, err := a.ReturnWindow(ctx)
@@ -272,7 +299,13 @@ func (a *App) ReadQuestion(ctx context.Context, by Staff, key string) (LedgerQue
 	if err != nil {
 		return LedgerQuestion{}, err
 	}
-	out := LedgerQuestion{LedgerLine: ledgerLine(q), Settles: q.Closed.Add(window), Evidence: q.Evidence, LastAsked: options.lastTyped(q), Answers: q.MayHaveAnswered()}
+	out := LedgerQuestion{
+		LedgerLine: ledgerLine(q),
+		Settles:    q.Closed.Add(window),
+		Evidence:   q.Evidence,
+		LastAsked:  options.lastTyped(q),
+		Answers:    q.MayHaveAnswered(),
+	}
 	if q.Outcome == outcome.Returned {
 		out.ReturnedIn = questionKey(q.Asker, q.ReturnedIn)
 	}
@@ -300,8 +333,11 @@ func (a *App) titles(ctx context.Context, items []outcome.Evidence) (map[string]
 		return titles, nil
 	}
 	var rows []struct{ Reference, Title string }
-	err := a.db.WithContext(ctx).Raw(`SELECT `+referenceSQL+` AS reference, e.title FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE `+referenceSQL+` IN ?`, sourceLanguage, refs).Scan(&rows).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT `+referenceSQL+` AS reference, e.title
+			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE `+referenceSQL+` IN ?`, sourceLanguage, refs).
+		Scan(&rows).
+		Error
 	for _, r := range rows {
 		titles[r.Reference] = r.Title
 	}

@@ -48,8 +48,11 @@ func (a *App) CheckOutside(ctx context.Context) error {
 	}
 	var list []string
 	db := a.db.WithContext(ctx)
-	err := db.Raw(`SELECT address FROM outside_links l WHERE (checked_at IS NULL OR checked_at < ?)
-		AND EXISTS (SELECT 1 FROM outside_uses u WHERE u.address = l.address) ORDER BY checked_at NULLS FIRST, address LIMIT ?`,
+	err := db.Raw(`SELECT address
+		FROM outside_links l
+		WHERE (checked_at IS NULL OR checked_at < ?)
+			AND EXISTS (SELECT 1 FROM outside_uses u WHERE u.address = l.address)
+		ORDER BY checked_at NULLS FIRST, address LIMIT ?`,
 		a.now().Add(-outsideEvery), outsideAtOnce).Scan(&list).Error
 	if err != nil {
 		return err
@@ -59,7 +62,13 @@ func (a *App) CheckOutside(ctx context.Context) error {
 		if err != nil {
 			return fmt.Errorf("asking the link checker: %w", err) // it is away: the addresses are as they were
 		}
-		if err := db.Exec(`UPDATE outside_links SET checked_at = ?, status = ?, fault = ? WHERE address = ?`, a.now(), status, fault, address).Error; err != nil {
+		if err := db.Exec(
+			`UPDATE outside_links SET checked_at = ?, status = ?, fault = ? WHERE address = ?`,
+			a.now(),
+			status,
+			fault,
+			address,
+		).Error; err != nil {
 			return err
 		}
 	}
@@ -71,7 +80,12 @@ func (a *App) CheckOutside(ctx context.Context) error {
 func (a *App) askChecker(ctx context.Context, address string) (status int, fault string, err error) {
 	ctx, cancel := context.WithTimeout(ctx, outsideTimeout)
 	defer cancel()
-	request, err := http.NewRequestWithContext(ctx, http.MethodGet, a.linkChecker+"?address="+url.QueryEscape(address), nil)
+	request, err := http.NewRequestWithContext(
+		ctx,
+		http.MethodGet,
+		a.linkChecker+"?address="+url.QueryEscape(address),
+		nil,
+	)
 	if err != nil {
 		return 0, "", err
 	}
@@ -99,7 +113,11 @@ func (a *App) askChecker(ctx context.Context, address string) (status int, fault
 // deadOutside gives the addresses of an edition that do not answer, with why.
 func deadOutside(db *gorm.DB, edition int64) (map[string]string, error) {
 	var rows []store.OutsideLink
-	err := db.Raw(`SELECT l.* FROM outside_links l JOIN outside_uses u ON u.address = l.address WHERE u.edition_id = ? AND l.fault <> ''`, edition).Scan(&rows).Error
+	err := db.Raw(`SELECT l.*
+		FROM outside_links l JOIN outside_uses u ON u.address = l.address
+		WHERE u.edition_id = ? AND l.fault <> ''`, edition).
+		Scan(&rows).
+		Error
 	dead := map[string]string{}
 	for _, r := range rows {
 		dead[r.Address] = r.Fault

@@ -142,7 +142,10 @@ func (a *App) AskPasswordLink(ctx context.Context, staff bool, email string) err
 		return err
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec(`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`, "link "+who.account).Error; err != nil {
+		if err := tx.Exec(
+			`SELECT pg_advisory_xact_lock(hashtextextended(?, 0))`,
+			"link "+who.account,
+		).Error; err != nil {
 			return err
 		}
 		var lately int
@@ -175,7 +178,13 @@ func (a *App) SendPasswordLink(ctx context.Context, by Staff, staff bool, id int
 func (a *App) mailPasswordLink(tx *gorm.DB, by Staff, who holder) error {
 	token, hash := newToken()
 	now := a.now()
-	row := store.PasswordLink{TokenHash: hash, StaffID: who.staffID(), CustomerID: who.customerID(), MadeAt: now, ExpiresAt: now.Add(passwordLinkLasts)}
+	row := store.PasswordLink{
+		TokenHash:  hash,
+		StaffID:    who.staffID(),
+		CustomerID: who.customerID(),
+		MadeAt:     now,
+		ExpiresAt:  now.Add(passwordLinkLasts),
+	}
 	if err := tx.Create(&row).Error; err != nil {
 		return err
 	}

@@ -62,10 +62,14 @@ func (a *App) Paths(ctx context.Context) ([]ReviewPath, error) {
 		for _, g := range p.Gates {
 			p.Who = append(p.Who, g.Who(crew.name))
 		}
-		if err := db.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name`, row.ID).Scan(&p.Categories).Error; err != nil {
+		if err := db.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name`, row.ID).
+			Scan(&p.Categories).
+			Error; err != nil {
 			return nil, err
 		}
-		if err := db.Raw(`SELECT count(*) FROM reviews WHERE path_id = ? AND ended_at IS NULL AND gate <> ''`, row.ID).Scan(&p.Inside).Error; err != nil {
+		if err := db.Raw(`SELECT count(*) FROM reviews WHERE path_id = ? AND ended_at IS NULL AND gate <> ''`, row.ID).
+			Scan(&p.Inside).
+			Error; err != nil {
 			return nil, err
 		}
 		list[i] = p
@@ -95,14 +99,19 @@ func (a *App) KeepPath(ctx context.Context, by Staff, id int64, p article.Path, 
 			}
 		}
 		var taken int
-		if err := tx.Raw(`SELECT count(*) FROM paths WHERE lower(name) = lower(?) AND id <> ?`, p.Name, id).Scan(&taken).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM paths WHERE lower(name) = lower(?) AND id <> ?`, p.Name, id).
+			Scan(&taken).
+			Error; err != nil {
 			return err
 		}
 		if taken > 0 {
 			return invalid("name", "Another review path has this name.")
 		}
 		if row.Standard && !standard {
-			return problem(NotNow, "Some path must be the one of every category that names none. Make another path the standard one instead.")
+			return problem(
+				NotNow,
+				"Some path must be the one of every category that names none. Make another path the standard one instead.",
+			)
 		}
 		if standard {
 			if err := tx.Exec(`UPDATE paths SET standard = false WHERE standard`).Error; err != nil {
@@ -114,7 +123,11 @@ func (a *App) KeepPath(ctx context.Context, by Staff, id int64, p article.Path, 
 			return err
 		}
 		id = row.ID
-		return a.note(tx, by, store.Trail{Subject: "review path " + p.Name, Action: "changed review path", Note: gateNames(p)})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "review path " + p.Name, Action: "changed review path", Note: gateNames(p)},
+		)
 	})
 	return id, err
 }
@@ -152,9 +165,17 @@ func checkPath(tx *gorm.DB, p article.Path) error {
 	for i, g := range p.Gates {
 		for _, id := range g.People {
 			_, there := crew.by[id]
-			f.require(there, fmt.Sprintf("gates[%d].people", i), "One of the people is not on the staff, or cannot sign in any more.")
+			f.require(
+				there,
+				fmt.Sprintf("gates[%d].people", i),
+				"One of the people is not on the staff, or cannot sign in any more.",
+			)
 		}
-		f.require(g.Team == "" || crew.hasTeam(tx, g.Team), fmt.Sprintf("gates[%d].team", i), fmt.Sprintf("There is no team %q.", g.Team))
+		f.require(
+			g.Team == "" || crew.hasTeam(tx, g.Team),
+			fmt.Sprintf("gates[%d].team", i),
+			fmt.Sprintf("There is no team %q.", g.Team),
+		)
 	}
 	return f.err()
 }
@@ -170,17 +191,30 @@ func (a *App) RetirePath(ctx context.Context, by Staff, id int64) error {
 			return asProblem(err, "review path")
 		}
 		var names []string
-		if err := tx.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name LIMIT 5`, id).Scan(&names).Error; err != nil {
+		if err := tx.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name LIMIT 5`, id).
+			Scan(&names).
+			Error; err != nil {
 			return err
 		}
 		switch {
 		case row.Standard:
-			return problem(NotNow, "This is the path of every category that names none. Make another the standard one first.")
+			return problem(
+				NotNow,
+				"This is the path of every category that names none. Make another the standard one first.",
+			)
 		case len(names) > 0:
-			return problem(NotNow, "Categories still use it: %s. Give them another path first.", strings.Join(names, ", "))
+			return problem(
+				NotNow,
+				"Categories still use it: %s. Give them another path first.",
+				strings.Join(names, ", "),
+			)
 		}
 		// Its name is free again.
-		err := tx.Exec(`UPDATE paths SET retired_at = ?, name = name || ' (retired ' || id || ')' WHERE id = ?`, a.now(), id).Error
+		err := tx.Exec(
+			`UPDATE paths SET retired_at = ?, name = name || ' (retired ' || id || ')' WHERE id = ?`,
+			a.now(),
+			id,
+		).Error
 		if err != nil {
 			return err
 		}
@@ -226,8 +260,18 @@ func (a *App) SetReviewing(ctx context.Context, by Staff, category, path, stewar
 		if err := a.tellStuck(tx); err != nil {
 			return err
 		}
-		note := fmt.Sprintf("path %s → %s; steward %s → %s", before.Name, after.Name, orNobody(before.StewardName), orNobody(after.StewardName))
-		return a.note(tx, by, store.Trail{CategoryID: &category, Subject: row.Name, Action: "changed reviewing", Note: note})
+		note := fmt.Sprintf(
+			"path %s → %s; steward %s → %s",
+			before.Name,
+			after.Name,
+			orNobody(before.StewardName),
+			orNobody(after.StewardName),
+		)
+		return a.note(
+			tx,
+			by,
+			store.Trail{CategoryID: &category, Subject: row.Name, Action: "changed reviewing", Note: note},
+		)
 	})
 }
 
@@ -252,12 +296,15 @@ type Reviewing struct {
 // reviewingOf finds the nearest path and steward up the tree.
 func reviewingOf(db *gorm.DB, category int64) (Reviewing, error) {
 	var r Reviewing
-	err := db.Raw(`WITH RECURSIVE up AS (SELECT id, parent_id, path_id, steward_id, 0 AS d FROM categories WHERE id = ?
-			UNION ALL SELECT c.id, c.parent_id, c.path_id, c.steward_id, d + 1 FROM categories c JOIN up ON c.id = up.parent_id),
-		steward AS (SELECT steward_id, d FROM up WHERE steward_id IS NOT NULL ORDER BY d LIMIT 1),
-		chosen AS (SELECT path_id, d FROM up WHERE path_id IS NOT NULL ORDER BY d LIMIT 1)
+	err := db.Raw(`WITH RECURSIVE up AS
+			(SELECT id, parent_id, path_id, steward_id, 0 AS d FROM categories WHERE id = ?
+			UNION ALL SELECT c.id, c.parent_id, c.path_id, c.steward_id, d + 1 FROM categories c
+			JOIN up ON c.id = up.parent_id), steward AS
+			(SELECT steward_id, d FROM up WHERE steward_id IS NOT NULL ORDER BY d LIMIT 1), chosen AS
+			(SELECT path_id, d FROM up WHERE path_id IS NOT NULL ORDER BY d LIMIT 1)
 		SELECT p.id AS path_id, p.name, p.gates, coalesce((SELECT d FROM chosen) = 0, false) AS own_path,
-			coalesce((SELECT steward_id FROM steward), 0) AS steward_id, coalesce((SELECT d FROM steward) = 0, false) AS own_steward,
+			coalesce((SELECT steward_id FROM steward), 0) AS steward_id,
+			coalesce((SELECT d FROM steward) = 0, false) AS own_steward,
 			coalesce((SELECT name FROM staff WHERE id = (SELECT steward_id FROM steward)), '') AS steward_name
 		FROM paths p WHERE p.id = coalesce((SELECT path_id FROM chosen), (SELECT id FROM paths WHERE standard))`, category).Scan(&r).Error
 	return r, err
@@ -288,7 +335,10 @@ func readCrew(db *gorm.DB) (crew, error) {
 		store.Staff
 		Team string
 	}
-	err := db.Raw(`SELECT staff.*, coalesce(teams.name, '') AS team FROM staff LEFT JOIN teams ON teams.id = staff.team_id ORDER BY staff.name, staff.id`).Scan(&rows).Error
+	err := db.Raw(`SELECT staff.*, coalesce(teams.name, '') AS team
+		FROM staff LEFT JOIN teams ON teams.id = staff.team_id ORDER BY staff.name, staff.id`).
+		Scan(&rows).
+		Error
 	c := crew{by: map[int64]Staff{}, names: map[int64]string{}}
 	for _, r := range rows {
 		c.names[r.ID] = r.Name

@@ -54,7 +54,11 @@ func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
 		return tx.Create(&row).Error
 	})
 	if errors.Is(err, gorm.ErrDuplicatedKey) {
-		return Staff{}, &Problem{Kind: Invalid, Detail: "This mail address is taken.", Fields: []Field{{"email", "Somebody has this mail address already."}}}
+		return Staff{}, &Problem{
+			Kind:   Invalid,
+			Detail: "This mail address is taken.",
+			Fields: []Field{{"email", "Somebody has this mail address already."}},
+		}
 	}
 	if err != nil {
 		return Staff{}, fmt.Errorf("adding staff: %w", err)
@@ -199,7 +203,13 @@ func (a *App) staffByID(ctx context.Context, id int64) (Staff, error) {
 // somebody's name. Without an address it is the first who may write.
 func (a *App) StaffByEmail(ctx context.Context, email string) (Staff, error) {
 	var id int64
-	err := a.db.WithContext(ctx).Raw(`SELECT id FROM staff WHERE disabled_at IS NULL AND (lower(email) = lower(?) OR ? = '' AND 'author' = ANY(roles)) ORDER BY id LIMIT 1`, email, email).Scan(&id).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT id
+			FROM staff
+			WHERE disabled_at IS NULL AND (lower(email) = lower(?) OR ? = '' AND 'author' = ANY(roles))
+			ORDER BY id LIMIT 1`, email, email).
+		Scan(&id).
+		Error
 	if err != nil {
 		return Staff{}, err
 	}

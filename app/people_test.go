@@ -14,7 +14,13 @@ import (
 func TestAddingStaff(t *testing.T) {
 	w := apptest.Open(t)
 	max := w.Staff("max", role.Administrator)
-	good := app.NewStaff{Name: "Ilse Brandreth", Email: "ilse@wrenmoor.example", Password: "a long password", Roles: role.Set{role.Agent}, Team: "Field"}
+	good := app.NewStaff{
+		Name:     "Ilse Brandreth",
+		Email:    "ilse@wrenmoor.example",
+		Password: "a long password",
+		Roles:    role.Set{role.Agent},
+		Team:     "Field",
+	}
 	who, err := w.AddStaff(w.Context, max, good)
 	w.Must(err)
 	if who.Team != "Field" || !who.Roles.Has(role.Agent) {
@@ -46,13 +52,21 @@ func TestAddingStaff(t *testing.T) {
 func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 	w := apptest.Open(t)
 	max, ada := w.Staff("max", role.Administrator), w.Staff("ada", role.Author)
-	session, _, err := w.SignInStaff(w.Context, app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"})
+	session, _, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
+	)
 	w.Must(err)
 	w.Must(w.ChangeStaff(w.Context, max, ada.ID, ada.Roles, true))
 	if _, err := w.StaffOf(w.Context, session.Token); kind(err) != app.NotSigned {
 		t.Errorf("the session of somebody disabled: %v", err)
 	}
-	if _, _, err := w.SignInStaff(w.Context, app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"}); kind(err) != app.WrongLogin {
+	if _, _, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
+	); kind(
+		err,
+	) != app.WrongLogin {
 		t.Errorf("somebody disabled signed in: %v", err)
 	}
 	w.Must(w.ChangeStaff(w.Context, max, ada.ID, role.Set{role.Author, role.Reviewer}, false))
@@ -82,7 +96,10 @@ func TestACustomersSession(t *testing.T) {
 	w := apptest.Open(t)
 	id, err := w.AddCustomer(w.Context, "Wim Castor", "wim@post.example", "a long password")
 	w.Must(err)
-	session, err := w.SignInCustomer(w.Context, app.SignIn{Email: "Wim@post.example", Password: "a long password", Network: "here"})
+	session, err := w.SignInCustomer(
+		w.Context,
+		app.SignIn{Email: "Wim@post.example", Password: "a long password", Network: "here"},
+	)
 	w.Must(err)
 	c, ok, err := w.CustomerOf(w.Context, session.Token)
 	w.Must(err)
@@ -117,7 +134,11 @@ func TestTodayShowsEachWhatTheyCanActOn(t *testing.T) {
 	}
 	w.Must(w.Act(w.Context, c.Reviewer, approved, article.Approve, 1, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, back, article.SendBack, 1, "more"))
-	_, err := w.SendRequest(w.Context, apptest.Visitor("k"), app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"})
+	_, err := w.SendRequest(
+		w.Context,
+		apptest.Visitor("k"),
+		app.NewRequest{Subject: "bill", Text: "please", Address: "a@post.example"},
+	)
 	w.Must(err)
 
 	for name, x := range map[string]struct {
@@ -137,7 +158,9 @@ func TestTodayShowsEachWhatTheyCanActOn(t *testing.T) {
 		if day.Figures != nil {
 			heads = 1
 		}
-		if len(day.ToReview) != x.review || len(day.ToPublish) != x.publish || len(day.SentBack) != x.back || len(day.Waiting) != x.wait || heads != x.heads {
+		if len(day.ToReview) != x.review || len(day.ToPublish) != x.publish || len(day.SentBack) != x.back ||
+			len(day.Waiting) != x.wait ||
+			heads != x.heads {
 			t.Errorf("%s sees %+v", name, day)
 		}
 	}
@@ -147,9 +170,20 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills, meters := w.Category(c.Author, "Bills"), w.Category(c.Author, "Meters")
-	paying, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: bills, Name: "Paying", Audience: audience.Staff})
+	paying, err := w.AddCategory(
+		w.Context,
+		c.Author,
+		app.NewCategory{ParentID: bills, Name: "Paying", Audience: audience.Staff},
+	)
 	w.Must(err)
-	w.Must(w.ChangeCategory(w.Context, c.Author, meters, app.NewCategory{Name: "Meters and readings", Audience: audience.Everyone}))
+	w.Must(
+		w.ChangeCategory(
+			w.Context,
+			c.Author,
+			meters,
+			app.NewCategory{Name: "Meters and readings", Audience: audience.Everyone},
+		),
+	)
 	ref := w.Draft(c.Author, paying, "Limits", "<p>x</p>", "")
 	tree, err := w.Tree(w.Context)
 	w.Must(err)
@@ -169,10 +203,24 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 		t.Errorf("empty shelves are shown: %+v, %v", shelves, err)
 	}
 	w.Must(w.RemoveCategory(w.Context, c.Publisher, meters, 0))
-	if err := w.ChangeCategory(w.Context, c.Author, meters, app.NewCategory{Name: "x", Audience: "everyone"}); kind(err) != app.NotFound {
+	if err := w.ChangeCategory(
+		w.Context,
+		c.Author,
+		meters,
+		app.NewCategory{Name: "x", Audience: "everyone"},
+	); kind(
+		err,
+	) != app.NotFound {
 		t.Errorf("a category that is gone was changed: %v", err)
 	}
-	if err := w.ChangeCategory(w.Context, c.Author, bills, app.NewCategory{Name: "", Audience: "nobody"}); kind(err) != app.Invalid {
+	if err := w.ChangeCategory(
+		w.Context,
+		c.Author,
+		bills,
+		app.NewCategory{Name: "", Audience: "nobody"},
+	); kind(
+		err,
+	) != app.Invalid {
 		t.Errorf("a category lost its name: %v", err)
 	}
 }

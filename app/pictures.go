@@ -92,12 +92,26 @@ func scaled(full image.Image, width int) image.Image {
 	across := image.NewRGBA(image.Rect(0, 0, width, from.Dy()))
 	for y := 0; y < from.Dy(); y += strip {
 		rows := min(strip, from.Dy()-y)
-		draw.CatmullRom.Scale(across, image.Rect(0, y, width, y+rows), full, image.Rect(from.Min.X, from.Min.Y+y, from.Max.X, from.Min.Y+y+rows), draw.Src, nil)
+		draw.CatmullRom.Scale(
+			across,
+			image.Rect(0, y, width, y+rows),
+			full,
+			image.Rect(from.Min.X, from.Min.Y+y, from.Max.X, from.Min.Y+y+rows),
+			draw.Src,
+			nil,
+		)
 	}
 	small := image.NewRGBA(image.Rect(0, 0, width, height))
 	for x := 0; x < width; x += strip {
 		columns := min(strip, width-x)
-		draw.CatmullRom.Scale(small, image.Rect(x, 0, x+columns, height), across, image.Rect(x, 0, x+columns, from.Dy()), draw.Src, nil)
+		draw.CatmullRom.Scale(
+			small,
+			image.Rect(x, 0, x+columns, height),
+			across,
+			image.Rect(x, 0, x+columns, from.Dy()),
+			draw.Src,
+			nil,
+		)
 	}
 	return small
 }

@@ -54,8 +54,9 @@ func (a *App) RefreshPopular(ctx context.Context) error {
 		Number int
 		N      float32
 	}
-	err := db.Raw(`SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(DISTINCT asker) AS n FROM evidence
-		WHERE kind = 'opened' AND at > ? AND ref ~ '^A-\d{1,9}@' GROUP BY 1 ORDER BY n DESC, number LIMIT ?`, a.now().Add(-readLately), popularKept).Scan(&rows).Error
+	err := db.Raw(`SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(DISTINCT asker) AS n
+		FROM evidence WHERE kind = 'opened' AND at > ? AND ref ~ '^A-\d{1,9}@' GROUP BY 1
+		ORDER BY n DESC, number LIMIT ?`, a.now().Add(-readLately), popularKept).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("counting what is opened: %w", err)
 	}
@@ -85,14 +86,24 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 	}
 	// What reads like an option of the version that was running was taken, not typed: the few rows
 	// that read like any option are looked up in the conversations, by their index.
-	err = db.Raw(`WITH options AS MATERIALIZED (SELECT * FROM unnest(?::bigint[], ?::text[], ?::text[]) AS o(version, ref, label)),
-		typed AS (SELECT e.asker, e.text FROM evidence e WHERE e.kind = 'asked' AND e.at > ? AND length(e.text) BETWEEN 8 AND 120
-			AND NOT (e.channel = 'chat' AND (e.ref, lower(e.text)) IN (SELECT ref, label FROM options)
-				AND EXISTS (SELECT 1 FROM options o WHERE o.ref = e.ref AND o.label = lower(e.text) AND o.version = (SELECT c.flow_version_id FROM conversations c
-					WHERE c.asker = e.asker AND c.flow_version_id IS NOT NULL AND c.began_at <= e.at ORDER BY c.began_at DESC LIMIT 1))))
-		SELECT min(text) AS text, count(DISTINCT asker) AS n FROM typed
-		GROUP BY lower(text) HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`,
-		versions, refs, labels, a.now().Add(-askedLately), askersOfPopular).Scan(&asked).Error
+	err = db.Raw(`WITH options AS MATERIALIZED
+			(SELECT * FROM unnest(?::bigint[], ?::text[], ?::text[]) AS o(version, ref, label)), typed AS
+			(SELECT e.asker, e.text FROM evidence e
+			WHERE e.kind = 'asked' AND e.at > ? AND length(e.text) BETWEEN 8 AND 120
+			AND
+			NOT (e.channel = 'chat' AND (e.ref, lower(e.text)) IN (SELECT ref, label FROM options)
+			AND EXISTS
+			(SELECT 1 FROM options o
+			WHERE o.ref = e.ref AND o.label = lower(e.text)
+			AND o.version =
+			(SELECT c.flow_version_id FROM conversations c
+			WHERE c.asker = e.asker AND c.flow_version_id IS NOT NULL AND c.began_at <= e.at
+			ORDER BY c.began_at DESC LIMIT 1))))
+		SELECT min(text) AS text, count(DISTINCT asker) AS n FROM typed GROUP BY lower(text)
+		HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`,
+		versions, refs, labels, a.now().Add(-askedLately), askersOfPopular).
+		Scan(&asked).
+		Error
 	if err != nil {
 		return fmt.Errorf("counting what is asked: %w", err)
 	}
@@ -104,9 +115,20 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 		var questions []search.Question
 		for _, q := range asked {
 			// What answers it is looked for with staff's eyes; whoever may not see that is not offered the question.
-			found, err := a.index.Find(search.Request{Words: q.Text, Viewer: all.staffEyes(), Within: site.within(), Limit: 1, Rules: site.rules})
+			found, err := a.index.Find(
+				search.Request{
+					Words:  q.Text,
+					Viewer: all.staffEyes(),
+					Within: site.within(),
+					Limit:  1,
+					Rules:  site.rules,
+				},
+			)
 			if err == nil && len(found.Hits) == 1 && found.Hits[0].Coverage >= answersPopular {
-				questions = append(questions, search.Question{Text: q.Text, Reference: found.Hits[0].Reference, Times: q.N})
+				questions = append(
+					questions,
+					search.Question{Text: q.Text, Reference: found.Hits[0].Reference, Times: q.N},
+				)
 			}
 		}
 		a.index.SetQuestions(id, questions)

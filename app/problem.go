@@ -58,7 +58,10 @@ func (p *Problem) Error() string { return p.Detail }
 func (p *Problem) Unwrap() error { return p.cause }
 
 // errInReview keeps changes to many articles from clearing what reviewers passed.
-var errInReview = problem(NotNow, "Editing is not possible here while the working copy is in review: open it, or take it back first.")
+var errInReview = problem(
+	NotNow,
+	"Editing is not possible here while the working copy is in review: open it, or take it back first.",
+)
 
 func problem(kind ProblemKind, format string, args ...any) error {
 	return &Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}
@@ -90,7 +93,11 @@ func (f *fields) address(name, value string) {
 }
 
 func (f *fields) atMost(name, value string, most int) {
-	f.require(len([]rune(value)) <= most, name, fmt.Sprintf("At most %d characters; this has %d.", most, len([]rune(value))))
+	f.require(
+		len([]rune(value)) <= most,
+		name,
+		fmt.Sprintf("At most %d characters; this has %d.", most, len([]rune(value))),
+	)
 }
 
 // err is nil when nothing is wrong.
@@ -131,14 +138,28 @@ func inWords(err error, what string) (Problem, bool) {
 	case errors.Is(err, gorm.ErrRecordNotFound):
 		return say(NotFound, "There is no such %s.", what)
 	case errors.Is(err, article.ErrTooLarge):
-		return say(TooLarge, "The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.")
+		return say(
+			TooLarge,
+			"The article is larger than 1 MB. Split it, or make its tables smaller; pictures do not count.",
+		)
 	case errors.Is(err, article.ErrTooDeep):
-		return say(TooLarge, "The elements of the text lie more than %d deep within each other. Take some of them away.", article.MaxDepth)
+		return say(
+			TooLarge,
+			"The elements of the text lie more than %d deep within each other. Take some of them away.",
+			article.MaxDepth,
+		)
 	case errors.Is(err, search.ErrNoSuch):
 		return say(NotFound, "The search does not know this article: it is not live.")
 	case errors.Is(err, search.ErrTooLong):
-		return say(TooLong, "A question can have at most %d characters. Shorten it to what you want to know.", search.MaxQuery)
-	case errors.Is(err, flow.ErrNotNow), errors.Is(err, flow.ErrNoSuch), errors.Is(err, flow.ErrClosed), errors.Is(err, flow.ErrWithPeople):
+		return say(
+			TooLong,
+			"A question can have at most %d characters. Shorten it to what you want to know.",
+			search.MaxQuery,
+		)
+	case errors.Is(err, flow.ErrNotNow),
+		errors.Is(err, flow.ErrNoSuch),
+		errors.Is(err, flow.ErrClosed),
+		errors.Is(err, flow.ErrWithPeople):
 		return say(NotNow, "That does not fit here: %s.", err)
 	}
 	return Problem{}, false

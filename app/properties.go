@@ -97,7 +97,9 @@ func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) e
 		if err := tx.First(&store.Category{}, row.CategoryID).Error; err != nil {
 			return asProblem(err, "category")
 		}
-		err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).Scan(&row.Position).Error
+		err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).
+			Scan(&row.Position).
+			Error
 		if err != nil {
 			return err
 		}
@@ -110,7 +112,11 @@ func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) e
 	if err := tx.Save(&row).Error; err != nil {
 		return err
 	}
-	if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", Note: note}); err != nil {
+	if err := a.note(
+		tx,
+		by,
+		store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "properties", Note: note},
+	); err != nil {
 		return err
 	}
 	return store.Announce(tx, store.ArticleChanged, row.ID)
@@ -120,7 +126,9 @@ func (a *App) keepProperties(tx *gorm.DB, by Staff, before, row store.Article) e
 // more people without a publisher, or leaves a flow with what not everybody may see.
 func (a *App) liveAudience(tx *gorm.DB, by Staff, before, row store.Article) error {
 	var live int
-	err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND live_revision_id IS NOT NULL`, row.ID).Scan(&live).Error
+	err := tx.Raw(`SELECT count(*) FROM editions WHERE article_id = ? AND live_revision_id IS NOT NULL`, row.ID).
+		Scan(&live).
+		Error
 	if err != nil || live == 0 {
 		return err
 	}
@@ -144,9 +152,17 @@ func changed(before, after store.Article) string {
 	add(before.CategoryID != after.CategoryID, "moved to another category")
 	add(before.OwnerID != after.OwnerID, "given to another owner")
 	add(before.RecheckByRule != after.RecheckByRule && after.RecheckByRule, "rechecked by kind and use")
-	add(before.RecheckByRule != after.RecheckByRule && !after.RecheckByRule && before.RecheckDays == after.RecheckDays, "recheck every %d days", after.RecheckDays)
+	add(
+		before.RecheckByRule != after.RecheckByRule && !after.RecheckByRule && before.RecheckDays == after.RecheckDays,
+		"recheck every %d days",
+		after.RecheckDays,
+	)
 	add(before.RecheckDays != after.RecheckDays, "recheck every %d days", after.RecheckDays)
-	add(!before.RecheckOn.Equal(after.RecheckOn) && before.RecheckDays == after.RecheckDays, "recheck on %s", after.RecheckOn.Format(time.DateOnly))
+	add(
+		!before.RecheckOn.Equal(after.RecheckOn) && before.RecheckDays == after.RecheckDays,
+		"recheck on %s",
+		after.RecheckOn.Format(time.DateOnly),
+	)
 	add(dayOf(before.InterimUntil) != dayOf(after.InterimUntil), "interim until %s", orNever(dayOf(after.InterimUntil)))
 	add(idOf(before.KnownProblemID) != idOf(after.KnownProblemID), "waits for another known problem")
 	return strings.Join(parts, "; ")
@@ -185,7 +201,11 @@ type AudienceCount struct {
 // Audiences says exactly who each audience is.
 func (a *App) Audiences(ctx context.Context) ([]AudienceCount, error) {
 	var n struct{ Customers, Staff int }
-	err := a.db.WithContext(ctx).Raw(`SELECT (SELECT count(*) FROM customers) AS customers, (SELECT count(*) FROM staff WHERE disabled_at IS NULL) AS staff`).Scan(&n).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT (SELECT count(*) FROM customers) AS customers,
+				(SELECT count(*) FROM staff WHERE disabled_at IS NULL) AS staff`).
+		Scan(&n).
+		Error
 	if err != nil {
 		return nil, err
 	}
@@ -194,11 +214,35 @@ func (a *App) Audiences(ctx context.Context) ([]AudienceCount, error) {
 		return nil, err
 	}
 	list := []AudienceCount{
-		{audience.Everyone, "Everyone", "Anybody who opens the help centre or asks in the chat, search engines too.", n.Customers, n.Staff},
+		{
+			audience.Everyone,
+			"Everyone",
+			"Anybody who opens the help centre or asks in the chat, search engines too.",
+			n.Customers,
+			n.Staff,
+		},
 		{audience.SignedIn, "Signed-in customers", "Customers who have signed in, and staff.", n.Customers, n.Staff},
 	}
 	for _, g := range groups {
-		list = append(list, AudienceCount{g.Audience, g.Name, "Customers in the group “" + g.Name + "” who have signed in, and staff.", g.Members, n.Staff})
+		list = append(
+			list,
+			AudienceCount{
+				g.Audience,
+				g.Name,
+				"Customers in the group “" + g.Name + "” who have signed in, and staff.",
+				g.Members,
+				n.Staff,
+			},
+		)
 	}
-	return append(list, AudienceCount{audience.Staff, "Staff only", "Staff only: no customer sees it, in search, chat or by its address.", 0, n.Staff}), nil
+	return append(
+		list,
+		AudienceCount{
+			audience.Staff,
+			"Staff only",
+			"Staff only: no customer sees it, in search, chat or by its address.",
+			0,
+			n.Staff,
+		},
+	), nil
 }

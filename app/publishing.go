@@ -40,7 +40,9 @@ func (t *turn) publish() error {
 	if err := t.tx.Save(t.row).Error; err != nil {
 		return err
 	}
-	if err := t.tx.Create(&store.PublishedChange{EditionID: t.e.ID, RevisionID: r.ID, At: now, Note: strings.TrimSpace(t.step.Change)}).Error; err != nil {
+	if err := t.tx.Create(
+		&store.PublishedChange{EditionID: t.e.ID, RevisionID: r.ID, At: now, Note: strings.TrimSpace(t.step.Change)},
+	).Error; err != nil {
 		return err
 	}
 	if err := t.app.dropSchedules(t.tx, t.e.ID, store.SchedulePublish); err != nil {
@@ -113,8 +115,16 @@ func (a *App) newSchedule(tx *gorm.DB, by Staff, category int64, s Step) (store.
 	if err != nil {
 		return store.Schedule{}, err
 	}
-	return store.Schedule{DueAt: at, Wall: s.Wall, Zone: zone.String(), Audience: string(s.Audience), Note: strings.TrimSpace(s.Change),
-		StaffID: by.ID, MadeAt: a.now(), State: store.ScheduleWaiting}, nil
+	return store.Schedule{
+		DueAt:    at,
+		Wall:     s.Wall,
+		Zone:     zone.String(),
+		Audience: string(s.Audience),
+		Note:     strings.TrimSpace(s.Change),
+		StaffID:  by.ID,
+		MadeAt:   a.now(),
+		State:    store.ScheduleWaiting,
+	}, nil
 }
 
 // wallTime gives the instant of a time on the wall that lies ahead.
@@ -123,8 +133,11 @@ func (a *App) wallTime(wall string, zone *time.Location, second bool) (time.Time
 	var skipped *hours.Skipped
 	switch {
 	case errors.As(err, &skipped):
-		return time.Time{}, invalid("at", fmt.Sprintf("In %s the clocks go forward over %s: it does not exist on that day. The next time is %s.",
-			zone, strings.Replace(wall, "T", " ", 1), skipped.Next.Format("15:04")))
+		return time.Time{}, invalid(
+			"at",
+			fmt.Sprintf("In %s the clocks go forward over %s: it does not exist on that day. The next time is %s.",
+				zone, strings.Replace(wall, "T", " ", 1), skipped.Next.Format("15:04")),
+		)
 	case err != nil:
 		return time.Time{}, invalid("at", "Choose a day and a time, such as 2026-03-02T09:30.")
 	}
@@ -186,7 +199,14 @@ func (t *turn) withdraw() error {
 		return err
 	}
 	text := fmt.Sprintf("“%s” was withdrawn. %s", t.e.Title, t.step.Note)
-	if err := t.app.tellFollowers(t.tx, t.row.ID, t.by.ID, NewsChanged, strings.TrimSpace(text), "/library/"+t.subject()); err != nil {
+	if err := t.app.tellFollowers(
+		t.tx,
+		t.row.ID,
+		t.by.ID,
+		NewsChanged,
+		strings.TrimSpace(text),
+		"/library/"+t.subject(),
+	); err != nil {
 		return err
 	}
 	return store.Announce(t.tx, store.ArticleChanged, t.row.ID)
@@ -205,7 +225,11 @@ func (a *App) DropEnd(ctx context.Context, by Staff, reference string) error {
 		if err := a.dropSchedules(tx, e.ID, store.ScheduleWithdraw); err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.EditionReference(row.Number, e.Language), Action: "dropped its end"}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.EditionReference(row.Number, e.Language),
+			Action:    "dropped its end",
+		}
 		return errors.Join(a.note(tx, by, line), store.Announce(tx, store.CopyChanged, e.ID))
 	})
 }
@@ -214,17 +238,27 @@ func (a *App) DropEnd(ctx context.Context, by Staff, reference string) error {
 // would end at once.
 func (t *turn) refuseEnded() error {
 	if t.row.InterimUntil != nil && t.row.InterimUntil.Before(t.app.today()) {
-		return problem(NotNow, "It is interim until %s, which has passed. Set another day in its properties, or none.", dayOf(t.row.InterimUntil))
+		return problem(
+			NotNow,
+			"It is interim until %s, which has passed. Set another day in its properties, or none.",
+			dayOf(t.row.InterimUntil),
+		)
 	}
 	if t.row.KnownProblemID == nil {
 		return nil
 	}
 	var name string
-	err := t.tx.Raw(`SELECT name FROM known_problems WHERE id = ? AND solved_at IS NOT NULL`, *t.row.KnownProblemID).Scan(&name).Error
+	err := t.tx.Raw(`SELECT name FROM known_problems WHERE id = ? AND solved_at IS NOT NULL`, *t.row.KnownProblemID).
+		Scan(&name).
+		Error
 	if err != nil || name == "" {
 		return err
 	}
-	return problem(NotNow, "It is interim until “%s” is solved, which it is. Change that in its properties first.", name)
+	return problem(
+		NotNow,
+		"It is interim until “%s” is solved, which it is. Change that in its properties first.",
+		name,
+	)
 }
 
 // redirect says what readers of the withdrawn article meet.
@@ -242,7 +276,10 @@ func (t *turn) redirect() error {
 		case to.ID == t.row.ID:
 			return invalid("to", "An article cannot send its readers to itself.")
 		case audience.Audience(t.row.Audience).WiderThan(audience.Audience(to.Audience)):
-			return invalid("to", "Not everybody who could read this one may read that one. Choose another, or tell them in words.")
+			return invalid(
+				"to",
+				"Not everybody who could read this one may read that one. Choose another, or tell them in words.",
+			)
 		}
 		t.row.WithdrawnTo = &to.ID
 	}

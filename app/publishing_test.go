@@ -35,7 +35,12 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	bills := w.Category(c.Author, "Bills")
 	ref := ready(w, c, bills, "Prices")
 	at := func(wall string, second bool) error {
-		return w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: wall, Second: second, Change: "New prices."})
+		return w.Move(
+			w.Context,
+			c.Publisher,
+			ref,
+			app.Step{Action: article.Schedule, Wall: wall, Second: second, Change: "New prices."},
+		)
 	}
 	for name, wall := range map[string]string{"in the past": "2026-03-02T08:00", "no time": "soon", "too far": "2036-01-01T00:00"} {
 		if err := at(wall, false); kind(err) != app.Invalid {
@@ -43,7 +48,14 @@ func TestATimeIsSetAndKept(t *testing.T) {
 		}
 	}
 	w.Must(at("2026-03-02T12:00", false))
-	if _, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "x", Body: "<p>x</p>"}, Version: 1}); kind(err) != app.NotNow {
+	if _, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "x", Body: "<p>x</p>"}, Version: 1},
+	); kind(
+		err,
+	) != app.NotNow {
 		t.Errorf("what is scheduled was edited: %v", err)
 	}
 	w.Wait(2*time.Hour + 59*time.Minute)
@@ -55,7 +67,9 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	w.Eventually(func() bool { return live(w, ref) })
 	rows, _, err := w.Trail(w.Context, reader, app.TrailFilter{Article: ref, Action: "publish"})
 	w.Must(err)
-	if len(rows) != 1 || rows[0].Who != "Hermeneus" || !strings.Contains(rows[0].Note, "as pia had set for 2026-03-02 12:00 (UTC)") || strings.Contains(rows[0].Note, "late") {
+	if len(rows) != 1 || rows[0].Who != "Hermeneus" ||
+		!strings.Contains(rows[0].Note, "as pia had set for 2026-03-02 12:00 (UTC)") ||
+		strings.Contains(rows[0].Note, "late") {
 		t.Errorf("the trail says %+v", rows)
 	}
 	news, err := w.News(w.Context, c.Publisher, app.NewsPublication, 1)
@@ -74,7 +88,14 @@ func TestATimeIsSetAndKept(t *testing.T) {
 		t.Error("what was taken off the schedule went live")
 	}
 	// An end date withdraws, and tells readers why.
-	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."}))
+	w.Must(
+		w.Move(
+			w.Context,
+			c.Publisher,
+			ref,
+			app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+		),
+	)
 	if !live(w, ref) {
 		t.Fatal("withdrawn at once")
 	}
@@ -85,10 +106,23 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	if a, err := w.ReadArticle(w.Context, c.Author, ref); err != nil || a.Ends != nil {
 		t.Errorf("its end was taken back: %+v, %v", a.Ends, err)
 	}
-	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."}))
+	w.Must(
+		w.Move(
+			w.Context,
+			c.Publisher,
+			ref,
+			app.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+		),
+	)
 	w.Wait(12 * time.Hour)
 	w.Eventually(func() bool { return !live(w, ref) })
-	if _, err := w.OpenPage(w.Context, apptest.Visitor("k"), "help", ref); err == nil || !strings.Contains(err.Error(), "The sale is over.") {
+	if _, err := w.OpenPage(
+		w.Context,
+		apptest.Visitor("k"),
+		"help",
+		ref,
+	); err == nil ||
+		!strings.Contains(err.Error(), "The sale is over.") {
 		t.Errorf("its readers are told %v", err)
 	}
 }
@@ -111,7 +145,14 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 		t.Errorf("an hour that is skipped: %v %s", skipped, saidOf(skipped, "at"))
 	}
 	for second, want := range map[bool]string{false: "2026-10-25T00:30:00Z", true: "2026-10-25T01:30:00Z"} {
-		w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-10-25T01:30", Second: second}))
+		w.Must(
+			w.Move(
+				w.Context,
+				c.Publisher,
+				ref,
+				app.Step{Action: article.Schedule, Wall: "2026-10-25T01:30", Second: second},
+			),
+		)
 		round, err := w.ReadRound(w.Context, c.Publisher, ref)
 		w.Must(err)
 		if round.Due == nil || round.Due.At.UTC().Format(time.RFC3339) != want || round.Due.Zone != "Europe/London" {
@@ -168,7 +209,14 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	ref := ready(w, c, w.Category(c.Author, "Bills"), "Members")
-	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn}))
+	w.Must(
+		w.Move(
+			w.Context,
+			c.Publisher,
+			ref,
+			app.Step{Action: article.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn},
+		),
+	)
 	showInFlow(w, c, ref)
 	w.Wait(time.Hour)
 	w.Eventually(func() bool {
@@ -181,7 +229,8 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 	}
 	news, err := w.News(w.Context, c.Publisher, app.NewsPublication, 1)
 	w.Must(err)
-	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "could not be done") || !strings.Contains(news.Items[0].Text, "front door") {
+	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "could not be done") ||
+		!strings.Contains(news.Items[0].Text, "front door") {
 		t.Errorf("told %+v", news)
 	}
 }
@@ -192,7 +241,12 @@ func showInFlow(w *apptest.World, c apptest.Crew, ref string) {
 	w.T.Helper()
 	script := `{"name":"The front door","language":"en","start":"hello","turns":[{"id":"hello","kind":"suggest","text":"Look.","articles":["` + ref + `"],"helped":"bye","not_helped":"bye","nothing":"bye"},{"id":"bye","kind":"close","text":"Bye."}]}`
 	w.Must(w.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
-	w.Must(w.DB().Exec(`INSERT INTO flow_versions (flow_id, number, script, published_by, published_at) SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).Error)
+	w.Must(
+		w.DB().
+			Exec(`INSERT INTO flow_versions (flow_id, number, script, published_by, published_at)
+				SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).
+			Error,
+	)
 	w.Must(w.DB().Exec(`UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`).Error)
 }
 
@@ -208,12 +262,17 @@ func TestWhatAnArticleTouches(t *testing.T) {
 
 	touches, err := w.Touches(w.Context, ref, "")
 	w.Must(err)
-	if len(touches.Flows) != 1 || touches.Flows[0].Turn != "hello" || len(touches.LinkedBy) != 1 || touches.LinkedBy[0].Reference != linking || len(touches.Feeds) != 1 || len(touches.Conflicts) != 0 {
+	if len(touches.Flows) != 1 || touches.Flows[0].Turn != "hello" || len(touches.LinkedBy) != 1 ||
+		touches.LinkedBy[0].Reference != linking ||
+		len(touches.Feeds) != 1 ||
+		len(touches.Conflicts) != 0 {
 		t.Errorf("as it is: %+v", touches)
 	}
 	touches, err = w.Touches(w.Context, ref, audience.SignedIn)
 	w.Must(err)
-	if len(touches.Conflicts) != 1 || !strings.Contains(touches.Conflicts[0], "signed-in customers") || len(touches.Feeds) != 0 || touches.Changes == "" {
+	if len(touches.Conflicts) != 1 || !strings.Contains(touches.Conflicts[0], "signed-in customers") ||
+		len(touches.Feeds) != 0 ||
+		touches.Changes == "" {
 		t.Errorf("for fewer: %+v", touches)
 	}
 	// The conflict is refused wherever the audience can be changed.
@@ -221,27 +280,57 @@ func TestWhatAnArticleTouches(t *testing.T) {
 	if err := w.SetProperties(w.Context, c.Publisher, ref, p); kind(err) != app.NotNow {
 		t.Errorf("by its properties: %v", err)
 	}
-	summary, err := w.SummariseBulk(w.Context, c.Publisher, app.Bulk{References: []string{ref, linking}, Audience: audience.SignedIn})
+	summary, err := w.SummariseBulk(
+		w.Context,
+		c.Publisher,
+		app.Bulk{References: []string{ref, linking}, Audience: audience.SignedIn},
+	)
 	w.Must(err)
 	if summary.Refusals != 1 || summary.Refused[0].Reference != ref {
 		t.Errorf("among many: %+v", summary)
 	}
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, Version: a.Version})
+	saved, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, Version: a.Version},
+	)
 	w.Must(err)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
-	if err := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Staff}); kind(err) != app.NotNow {
+	if err := w.Move(
+		w.Context,
+		c.Publisher,
+		ref,
+		app.Step{Action: article.Publish, Audience: audience.Staff},
+	); kind(
+		err,
+	) != app.NotNow {
 		t.Errorf("when publishing: %v", err)
 	}
-	if err := w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff}); kind(err) != app.NotNow {
+	if err := w.Move(
+		w.Context,
+		c.Publisher,
+		ref,
+		app.Step{Action: article.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
+	); kind(
+		err,
+	) != app.NotNow {
 		t.Errorf("when setting a time: %v", err)
 	}
 	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: audience.Everyone}))
 	inner := w.Draft(c.Author, bills, "Inner", "<p>Text.</p>", audience.Staff)
 	w.Must(w.Act(w.Context, c.Author, inner, article.Submit, 1, ""))
-	if err := w.Move(w.Context, c.Reviewer, inner, app.Step{Action: article.Publish, Audience: audience.Everyone}); kind(err) != app.Denied {
+	if err := w.Move(
+		w.Context,
+		c.Reviewer,
+		inner,
+		app.Step{Action: article.Publish, Audience: audience.Everyone},
+	); kind(
+		err,
+	) != app.Denied {
 		t.Errorf("a reviewer shows it to more people than it was written for: %v", err)
 	}
 	touches, err = w.Touches(w.Context, linking, audience.Everyone)
@@ -260,7 +349,14 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Publish, Audience: to}))
 	}
 	for name, to := range map[string]string{"itself": old, "what fewer may read": inner, "nothing": "A-9999"} {
-		if err := w.Move(w.Context, c.Publisher, old, app.Step{Action: article.Withdraw, To: to}); kind(err) != app.Invalid {
+		if err := w.Move(
+			w.Context,
+			c.Publisher,
+			old,
+			app.Step{Action: article.Withdraw, To: to},
+		); kind(
+			err,
+		) != app.Invalid {
 			t.Errorf("sent to %s: %v", name, err)
 		}
 	}
@@ -295,7 +391,12 @@ func TestABatchIsOneThing(t *testing.T) {
 	w.Must(w.Act(w.Context, c.Publisher, kept, article.Publish, 1, ""))
 	a, err := w.ReadArticle(w.Context, c.Author, kept)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, kept, app.Save{Text: app.WorkingCopy{Title: "Kept anew", Body: "<p>New.</p>"}, Version: a.Version})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		kept,
+		app.Save{Text: app.WorkingCopy{Title: "Kept anew", Body: "<p>New.</p>"}, Version: a.Version},
+	)
 	w.Must(err)
 	refs := []string{kept}
 	for _, name := range []string{"One", "Two"} {
@@ -322,7 +423,9 @@ func TestABatchIsOneThing(t *testing.T) {
 	// One that cannot go keeps all from going.
 	late := ready(w, c, bills, "Late")
 	w.Must(w.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", []string{late}, nil))
-	w.Must(w.Move(w.Context, c.Reviewer, late, app.Step{Action: article.SendBack, Seen: article.Approved, Note: "wrong"}))
+	w.Must(
+		w.Move(w.Context, c.Reviewer, late, app.Step{Action: article.SendBack, Seen: article.Approved, Note: "wrong"}),
+	)
 	if _, err := act(c.Publisher, app.Step{Action: article.Publish}); err == nil || live(w, refs[1]) {
 		t.Errorf("all or none: %v", err)
 	}
@@ -376,7 +479,12 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	w.Must(err)
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, Version: a.Version})
+	saved, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, Version: a.Version},
+	)
 	w.Must(err)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
 	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))

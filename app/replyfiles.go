@@ -30,7 +30,10 @@ func (a *App) KeepReplyFile(ctx context.Context, by Staff, reference string, fil
 			return err
 		}
 		var waiting int64
-		err := tx.Model(&store.RequestFile{}).Where("conversation_id = ? AND staff_id = ? AND message_id IS NULL", c.ID, by.ID).Count(&waiting).Error
+		err := tx.Model(&store.RequestFile{}).
+			Where("conversation_id = ? AND staff_id = ? AND message_id IS NULL", c.ID, by.ID).
+			Count(&waiting).
+			Error
 		if err != nil {
 			return err
 		}
@@ -51,7 +54,12 @@ func (a *App) KeepReplyFile(ctx context.Context, by Staff, reference string, fil
 // DropReplyFile takes back a file that was chosen and not sent.
 func (a *App) DropReplyFile(ctx context.Context, by Staff, reference string, id int64) error {
 	return a.change(ctx, by, reference, func(tx *gorm.DB, c *store.Conversation) error {
-		gone := tx.Exec(`DELETE FROM request_files WHERE id = ? AND conversation_id = ? AND staff_id = ? AND message_id IS NULL`, id, c.ID, by.ID)
+		gone := tx.Exec(
+			`DELETE FROM request_files WHERE id = ? AND conversation_id = ? AND staff_id = ? AND message_id IS NULL`,
+			id,
+			c.ID,
+			by.ID,
+		)
 		if gone.Error == nil && gone.RowsAffected == 0 {
 			return problem(NotFound, "There is no such file, or it was sent.")
 		}
@@ -64,8 +72,15 @@ func sendFiles(tx *gorm.DB, by Staff, m store.Message, files []int64) error {
 	if len(files) == 0 {
 		return nil
 	}
-	sent := tx.Exec(`UPDATE request_files SET message_id = ? WHERE id = ANY(?) AND conversation_id = ? AND staff_id = ? AND message_id IS NULL`,
-		m.ID, pq.Int64Array(files), m.ConversationID, by.ID)
+	sent := tx.Exec(
+		`UPDATE request_files
+			SET message_id = ?
+			WHERE id = ANY(?) AND conversation_id = ? AND staff_id = ? AND message_id IS NULL`,
+		m.ID,
+		pq.Int64Array(files),
+		m.ConversationID,
+		by.ID,
+	)
 	if sent.Error == nil && int(sent.RowsAffected) != len(files) {
 		return invalid("files", "A file is not there any more. Choose it again.")
 	}
@@ -74,5 +89,7 @@ func sendFiles(tx *gorm.DB, by Staff, m store.Message, files []int64) error {
 
 // DropUnsent ends what agents chose for replies a day ago and never sent.
 func (a *App) DropUnsent(ctx context.Context) error {
-	return a.db.WithContext(ctx).Exec(`DELETE FROM request_files WHERE message_id IS NULL AND at < ?`, a.now().Add(-24*time.Hour)).Error
+	return a.db.WithContext(ctx).
+		Exec(`DELETE FROM request_files WHERE message_id IS NULL AND at < ?`, a.now().Add(-24*time.Hour)).
+		Error
 }

@@ -34,12 +34,21 @@ func (a *App) OfferForForm(ctx context.Context, v Visitor, subject, text string)
 	refs := revisions(results)
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
 		var last store.Evidence
-		err := tx.Raw(`SELECT * FROM evidence WHERE asker = ? AND at > ? AND kind = 'offered' AND channel = 'form' ORDER BY at DESC, id DESC LIMIT 1`,
-			v.Asker(), a.now().Add(-outcome.Silence)).Scan(&last).Error
+		err := tx.Raw(`SELECT *
+			FROM evidence WHERE asker = ? AND at > ? AND kind = 'offered' AND channel = 'form'
+			ORDER BY at DESC, id DESC LIMIT 1`,
+			v.Asker(), a.now().Add(-outcome.Silence)).
+			Scan(&last).
+			Error
 		if err != nil || slices.Equal([]string(last.Refs), refs) {
 			return err
 		}
-		return a.witness(tx, v, outcome.Form, outcome.Evidence{Kind: outcome.Offered, Text: subject, Refs: refs, Source: outcome.FromForm})
+		return a.witness(
+			tx,
+			v,
+			outcome.Form,
+			outcome.Evidence{Kind: outcome.Offered, Text: subject, Refs: refs, Source: outcome.FromForm},
+		)
 	})
 	return results, err
 }
@@ -72,7 +81,10 @@ type Sent struct {
 // SendRequest takes a request from the form.
 func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, error) {
 	if v.Preview {
-		return Sent{}, problem(NotNow, "This is a preview for staff: the request was not sent. Visit as a customer to send one.")
+		return Sent{}, problem(
+			NotNow,
+			"This is a preview for staff: the request was not sent. Visit as a customer to send one.",
+		)
 	}
 	if v.Customer != nil {
 		n.Address = v.Customer.Email
@@ -89,8 +101,18 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 		if err != nil {
 			return err
 		}
-		row := store.Conversation{TokenHash: hash, Kind: store.Request, Asker: v.Asker(), Status: store.Waiting, Subject: strings.TrimSpace(n.Subject),
-			Address: strings.TrimSpace(n.Address), Team: n.Team, BeganAt: now, WaitingSince: &now, KindName: kind.Name}
+		row := store.Conversation{
+			TokenHash:    hash,
+			Kind:         store.Request,
+			Asker:        v.Asker(),
+			Status:       store.Waiting,
+			Subject:      strings.TrimSpace(n.Subject),
+			Address:      strings.TrimSpace(n.Address),
+			Team:         n.Team,
+			BeganAt:      now,
+			WaitingSince: &now,
+			KindName:     kind.Name,
+		}
 		if kind.Team != "" {
 			row.Team = kind.Team
 		}
@@ -111,14 +133,25 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		message := store.Message{ConversationID: row.ID, At: now, Speaker: store.ByCustomer, Text: strings.TrimSpace(n.Text)}
+		message := store.Message{
+			ConversationID: row.ID,
+			At:             now,
+			Speaker:        store.ByCustomer,
+			Text:           strings.TrimSpace(n.Text),
+		}
 		if err := tx.Create(&message).Error; err != nil {
 			return err
 		}
 		if err := a.keepUploads(tx, row.ID, message.ID, n.uploads(kind)); err != nil {
 			return err
 		}
-		err = a.witness(tx, v, outcome.Form, outcome.Evidence{Kind: outcome.Asked, Text: n.Subject}, outcome.Evidence{Kind: outcome.Requested, Ref: reference})
+		err = a.witness(
+			tx,
+			v,
+			outcome.Form,
+			outcome.Evidence{Kind: outcome.Asked, Text: n.Subject},
+			outcome.Evidence{Kind: outcome.Requested, Ref: reference},
+		)
 		if err != nil {
 			return err
 		}

@@ -36,7 +36,14 @@ type Step struct {
 // Act moves an article along its way: submit, recall, approve, send_back, publish
 // or withdraw. version is the working copy that was looked at; if it changed
 // since, nothing happens and a StaleSave problem says so.
-func (a *App) Act(ctx context.Context, by Staff, reference string, action article.Action, version int, note string) error {
+func (a *App) Act(
+	ctx context.Context,
+	by Staff,
+	reference string,
+	action article.Action,
+	version int,
+	note string,
+) error {
 	return a.Move(ctx, by, reference, Step{Action: action, Version: version, Note: note})
 }
 
@@ -185,7 +192,14 @@ func (t *turn) take() error {
 	if err := t.tx.Save(t.e).Error; err != nil {
 		return err
 	}
-	line := store.Trail{ArticleID: &t.row.ID, Subject: t.subject(), Action: string(t.step.Action), FromState: string(state), ToState: t.e.State, Note: t.trailNote()}
+	line := store.Trail{
+		ArticleID: &t.row.ID,
+		Subject:   t.subject(),
+		Action:    string(t.step.Action),
+		FromState: string(state),
+		ToState:   t.e.State,
+		Note:      t.trailNote(),
+	}
 	if err := t.app.note(t.tx, t.by, line); err != nil {
 		return err
 	}
@@ -195,7 +209,12 @@ func (t *turn) take() error {
 // settleAsked marks as read what asked people to look at a text that was decided
 // about: nobody is to come for nothing.
 func (a *App) settleAsked(tx *gorm.DB, subject string) error {
-	return tx.Exec(`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`, a.now(), NewsReviewAsked, "/review/"+subject).Error
+	return tx.Exec(
+		`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
+		a.now(),
+		NewsReviewAsked,
+		"/review/"+subject,
+	).Error
 }
 
 func (t *turn) subject() string { return article.EditionReference(t.row.Number, t.e.Language) }
@@ -203,7 +222,9 @@ func (t *turn) subject() string { return article.EditionReference(t.row.Number, 
 // trailNote says what a later reader of the trail wants to know beside the action.
 func (t *turn) trailNote() string {
 	var parts []string
-	if gate, ok := t.from.Gate(); ok && (t.step.Action == article.Approve || t.step.Action == article.SendBack || t.from.State == article.InReview && t.to.State != article.Drafting) && t.from.State == article.InReview {
+	if gate, ok := t.from.Gate(); ok &&
+		(t.step.Action == article.Approve || t.step.Action == article.SendBack || t.from.State == article.InReview && t.to.State != article.Drafting) &&
+		t.from.State == article.InReview {
 		at := "at the gate “" + gate.Name + "”"
 		if t.step.Action != article.SendBack && slices.Contains(t.from.Authors, t.by.ID) {
 			at += ", their own text"
@@ -242,7 +263,14 @@ func (t *turn) submit() error {
 		return err
 	}
 	authors = with(authors, t.by.ID) // who sends a text answers for it
-	t.review = &store.Review{EditionID: t.e.ID, PathID: &reviewing.PathID, Path: path, Authors: authors, BeganBy: t.by.ID, BeganAt: now}
+	t.review = &store.Review{
+		EditionID: t.e.ID,
+		PathID:    &reviewing.PathID,
+		Path:      path,
+		Authors:   authors,
+		BeganBy:   t.by.ID,
+		BeganAt:   now,
+	}
 	t.to.Authors = authors
 	return t.standBefore()
 }
@@ -298,7 +326,14 @@ func (t *turn) approve() error {
 			return asProblem(err, "")
 		}
 		t.to.Passed = after.Passed
-		line := store.Trail{ArticleID: &t.row.ID, Subject: t.subject(), Action: string(article.Approve), FromState: string(t.from.State), ToState: string(after.State), Note: t.trailNote()}
+		line := store.Trail{
+			ArticleID: &t.row.ID,
+			Subject:   t.subject(),
+			Action:    string(article.Approve),
+			FromState: string(t.from.State),
+			ToState:   string(after.State),
+			Note:      t.trailNote(),
+		}
 		if err := t.app.note(t.tx, t.by, line); err != nil {
 			return err
 		}
@@ -312,7 +347,15 @@ func (t *turn) approve() error {
 }
 
 func (t *turn) decide(gate, action string, revision int) error {
-	d := store.Decision{ReviewID: t.review.ID, Gate: gate, StaffID: t.by.ID, At: t.app.now(), Action: action, Revision: revision, Note: strings.TrimSpace(t.step.Note)}
+	d := store.Decision{
+		ReviewID: t.review.ID,
+		Gate:     gate,
+		StaffID:  t.by.ID,
+		At:       t.app.now(),
+		Action:   action,
+		Revision: revision,
+		Note:     strings.TrimSpace(t.step.Note),
+	}
 	return t.tx.Create(&d).Error
 }
 
@@ -324,7 +367,13 @@ func (t *turn) sendBack() error {
 			return err
 		}
 		text := fmt.Sprintf("%s sent “%s” back: %s", t.by.Name, t.e.Title, t.step.Note)
-		if err := t.app.tell(t.tx, NewsDecided, except(t.review.Authors, t.by.ID), text, "/library/"+t.subject()); err != nil {
+		if err := t.app.tell(
+			t.tx,
+			NewsDecided,
+			except(t.review.Authors, t.by.ID),
+			text,
+			"/library/"+t.subject(),
+		); err != nil {
 			return err
 		}
 	}
@@ -351,14 +400,22 @@ func (a *App) textChanged(tx *gorm.DB, by Staff, e store.Edition, was article.St
 		return err
 	}
 	var review store.Review
-	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).Limit(1).Find(&review).Error; err != nil || review.ID == 0 {
+	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).
+		Limit(1).
+		Find(&review).
+		Error; err != nil ||
+		review.ID == 0 {
 		return err
 	}
 	cleared := len(review.Passed)
 	t := &turn{app: a, tx: tx, by: by, row: &row, e: &e, review: &review}
 	t.to = inRound(copyOf(e), review)
 	t.to.Passed = nil
-	if err := tx.Exec(`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`, a.now(), review.ID).Error; err != nil {
+	if err := tx.Exec(
+		`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`,
+		a.now(),
+		review.ID,
+	).Error; err != nil {
 		return err
 	}
 	if cleared > 0 {
@@ -366,7 +423,14 @@ func (a *App) textChanged(tx *gorm.DB, by Staff, e store.Edition, was article.St
 		if err := a.tell(tx, NewsDecided, except(review.Passed, by.ID), text, "/review/"+t.subject()); err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: t.subject(), Action: "cleared", FromState: string(was), ToState: e.State, Note: "the text changed after it had passed a gate"}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   t.subject(),
+			Action:    "cleared",
+			FromState: string(was),
+			ToState:   e.State,
+			Note:      "the text changed after it had passed a gate",
+		}
 		if err := a.note(tx, by, line); err != nil {
 			return err
 		}
@@ -403,14 +467,30 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 		return 0, err
 	}
 	row.LastRevision++
-	r := store.Revision{Authors: authors, EditionID: e.ID, Number: row.LastRevision, Title: e.Title, Body: e.Body, Keywords: e.Keywords,
-		SearchTitle: e.SearchTitle, SearchDescription: e.SearchDescription, Words: outline.Words(), MadeBy: by.ID, MadeAt: a.now(), Note: note}
+	r := store.Revision{
+		Authors:           authors,
+		EditionID:         e.ID,
+		Number:            row.LastRevision,
+		Title:             e.Title,
+		Body:              e.Body,
+		Keywords:          e.Keywords,
+		SearchTitle:       e.SearchTitle,
+		SearchDescription: e.SearchDescription,
+		Words:             outline.Words(),
+		MadeBy:            by.ID,
+		MadeAt:            a.now(),
+		Note:              note,
+	}
 	if err := tx.Create(&r).Error; err != nil {
 		return 0, err
 	}
 	for _, hash := range outline.Files {
 		// A file that is not kept here shows as missing; it must not stop a submit.
-		err := tx.Exec(`INSERT INTO revision_files SELECT ?, hash FROM files WHERE hash = ? ON CONFLICT DO NOTHING`, r.ID, hash).Error
+		err := tx.Exec(
+			`INSERT INTO revision_files SELECT ?, hash FROM files WHERE hash = ? ON CONFLICT DO NOTHING`,
+			r.ID,
+			hash,
+		).Error
 		if err != nil {
 			return 0, err
 		}

@@ -26,11 +26,24 @@ func newSafety(t *testing.T) *safety {
 	w := apptest.Open(t)
 	s := &safety{World: w, Crew: w.Crew()}
 	var err error
-	s.field, err = w.AddFirstStaff(w.Context, app.NewStaff{Name: "fia", Email: "fia@wrenmoor.example", Password: "a long password", Roles: role.Set{role.Reviewer}, Team: "Field"})
+	s.field, err = w.AddFirstStaff(
+		w.Context,
+		app.NewStaff{
+			Name:     "fia",
+			Email:    "fia@wrenmoor.example",
+			Password: "a long password",
+			Roles:    role.Set{role.Reviewer},
+			Team:     "Field",
+		},
+	)
 	w.Must(err)
 	s.second = w.Staff("sam", role.Reviewer)
 	top := w.Category(s.Author, "Safety")
-	s.category, err = w.AddCategory(w.Context, s.Author, app.NewCategory{ParentID: top, Name: "Lines", Audience: audience.Everyone})
+	s.category, err = w.AddCategory(
+		w.Context,
+		s.Author,
+		app.NewCategory{ParentID: top, Name: "Lines", Audience: audience.Everyone},
+	)
 	w.Must(err)
 	paths, err := w.Paths(w.Context)
 	w.Must(err)
@@ -64,7 +77,9 @@ func TestATextPassesTheGatesOfItsCategorysPath(t *testing.T) {
 	s.Must(s.step(s.Author, ref, article.Submit, ""))
 	round, err := s.ReadRound(s.Context, s.field, ref)
 	s.Must(err)
-	if round.Path != "Safety" || len(round.Gates) != 2 || !round.Gates[0].Here || round.Why != "" || round.Steward != "pia" || round.Gates[0].Who != "reviewer in the team Field" {
+	if round.Path != "Safety" || len(round.Gates) != 2 || !round.Gates[0].Here || round.Why != "" ||
+		round.Steward != "pia" ||
+		round.Gates[0].Who != "reviewer in the team Field" {
 		t.Errorf("the round is %+v", round)
 	}
 	if err := s.step(s.second, ref, article.Approve, "seen"); kind(err) != app.Denied {
@@ -84,7 +99,12 @@ func TestATextPassesTheGatesOfItsCategorysPath(t *testing.T) {
 	// A change to the text clears what was passed before it, and says so.
 	a, err := s.ReadArticle(s.Context, s.Author, ref)
 	s.Must(err)
-	saved, err := s.SaveArticle(s.Context, s.Author, ref, app.Save{Text: app.WorkingCopy{Title: a.Copy.Title, Body: "<p>Keep ten metres away.</p>"}, Version: a.Version})
+	saved, err := s.SaveArticle(
+		s.Context,
+		s.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: a.Copy.Title, Body: "<p>Keep ten metres away.</p>"}, Version: a.Version},
+	)
 	s.Must(err)
 	if saved.State != article.InReview {
 		t.Errorf("edited in review, it is %s", saved.State)
@@ -118,7 +138,13 @@ func TestAReviewStaysOnThePathItEntered(t *testing.T) {
 	ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
 	s.Must(s.step(s.Author, ref, article.Submit, ""))
 	// The path itself changes, and the category takes another one.
-	_, err := s.KeepPath(s.Context, s.Administrator, s.path, article.Path{Name: "Safety", Gates: []article.Gate{{Name: "Anybody", Roles: []role.Role{role.Reviewer}}}}, false)
+	_, err := s.KeepPath(
+		s.Context,
+		s.Administrator,
+		s.path,
+		article.Path{Name: "Safety", Gates: []article.Gate{{Name: "Anybody", Roles: []role.Role{role.Reviewer}}}},
+		false,
+	)
 	s.Must(err)
 	s.Must(s.SetReviewing(s.Context, s.Administrator, s.category, 1, 0))
 	round, err := s.ReadRound(s.Context, s.Author, ref)
@@ -148,10 +174,20 @@ func TestTwoReviewersDecideAtTheSameInstant(t *testing.T) {
 		var wait sync.WaitGroup
 		errs := make([]error, 2)
 		wait.Go(func() {
-			errs[0] = s.Move(s.Context, s.second, ref, app.Step{Action: article.Approve, Version: 1, Gate: "Second review"})
+			errs[0] = s.Move(
+				s.Context,
+				s.second,
+				ref,
+				app.Step{Action: article.Approve, Version: 1, Gate: "Second review"},
+			)
 		})
 		wait.Go(func() {
-			errs[1] = s.Move(s.Context, both, ref, app.Step{Action: article.SendBack, Version: 1, Gate: "Second review", Note: "no"})
+			errs[1] = s.Move(
+				s.Context,
+				both,
+				ref,
+				app.Step{Action: article.SendBack, Version: 1, Gate: "Second review", Note: "no"},
+			)
 		})
 		wait.Wait()
 		state := s.state(ref)
@@ -163,7 +199,13 @@ func TestTwoReviewersDecideAtTheSameInstant(t *testing.T) {
 		}
 	}
 	// Two approvals of what both saw before the first gate do not pass two gates.
-	path := article.Path{Name: "Two alike", Gates: []article.Gate{{Name: "First", Roles: []role.Role{role.Reviewer}}, {Name: "Next", Roles: []role.Role{role.Reviewer}}}}
+	path := article.Path{
+		Name: "Two alike",
+		Gates: []article.Gate{
+			{Name: "First", Roles: []role.Role{role.Reviewer}},
+			{Name: "Next", Roles: []role.Role{role.Reviewer}},
+		},
+	}
 	id, err := s.KeepPath(s.Context, s.Administrator, 0, path, false)
 	s.Must(err)
 	s.Must(s.SetReviewing(s.Context, s.Administrator, s.category, id, 0))
@@ -194,10 +236,20 @@ func TestTheAuthorEditsWhileItIsBeingApproved(t *testing.T) {
 		var wait sync.WaitGroup
 		var approving, editing error
 		wait.Go(func() {
-			approving = s.Move(s.Context, s.Reviewer, ref, app.Step{Action: article.Approve, Version: 1, Gate: "Review"})
+			approving = s.Move(
+				s.Context,
+				s.Reviewer,
+				ref,
+				app.Step{Action: article.Approve, Version: 1, Gate: "Review"},
+			)
 		})
 		wait.Go(func() {
-			_, editing = s.SaveArticle(s.Context, s.Author, ref, app.Save{Text: app.WorkingCopy{Title: "A bill", Body: "<p>New text.</p>"}, Version: 1})
+			_, editing = s.SaveArticle(
+				s.Context,
+				s.Author,
+				ref,
+				app.Save{Text: app.WorkingCopy{Title: "A bill", Body: "<p>New text.</p>"}, Version: 1},
+			)
 		})
 		wait.Wait()
 		s.Must(editing)
@@ -280,7 +332,9 @@ func TestLanesShowAgeAndWhatIsOverdue(t *testing.T) {
 	s.Wait(time.Hour)
 	lanes, err := s.Lanes(s.Context, s.Reviewer)
 	s.Must(err)
-	if len(lanes) != 2 || lanes[0].Name != "Review" || lanes[0].Mine != 2 || lanes[0].Items[0].Title != "Old" || !lanes[0].Items[0].Overdue || lanes[0].Items[1].Overdue {
+	if len(lanes) != 2 || lanes[0].Name != "Review" || lanes[0].Mine != 2 || lanes[0].Items[0].Title != "Old" ||
+		!lanes[0].Items[0].Overdue ||
+		lanes[0].Items[1].Overdue {
 		t.Errorf("the reviewer's lanes: %+v", lanes)
 	}
 	lanes, err = s.Lanes(s.Context, s.field)
@@ -317,7 +371,13 @@ func TestPathsAreKeptAndRefused(t *testing.T) {
 		t.Errorf("the standard path retired: %v", err)
 	}
 	// The steward may pass their own text where the gate says so, and the trail says it.
-	id, err := s.KeepPath(s.Context, s.Administrator, 0, article.Path{Name: "Trusted", Gates: []article.Gate{gate}}, true)
+	id, err := s.KeepPath(
+		s.Context,
+		s.Administrator,
+		0,
+		article.Path{Name: "Trusted", Gates: []article.Gate{gate}},
+		true,
+	)
 	s.Must(err)
 	bills := s.Category(s.Author, "Bills")
 	s.Must(s.SetReviewing(s.Context, s.Administrator, bills, 0, s.Author.ID))

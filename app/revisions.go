@@ -34,9 +34,12 @@ func (a *App) Revisions(ctx context.Context, reference string) ([]RevisionLine, 
 		return nil, err
 	}
 	var lines []RevisionLine
-	err = db.Raw(`SELECT r.number, r.title, r.words, s.name AS made_by, r.made_at, e.live_revision_id = r.id IS TRUE AS live, r.note
+	err = db.Raw(`SELECT r.number, r.title, r.words, s.name AS made_by, r.made_at,
+			e.live_revision_id = r.id IS TRUE AS live, r.note
 		FROM revisions r JOIN editions e ON e.id = r.edition_id JOIN staff s ON s.id = r.made_by
-		WHERE r.edition_id = ? ORDER BY r.number DESC`, e.ID).Scan(&lines).Error
+		WHERE r.edition_id = ? ORDER BY r.number DESC`, e.ID).
+		Scan(&lines).
+		Error
 	return lines, err
 }
 
@@ -74,13 +77,24 @@ func (a *App) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 	if err != nil {
 		return err
 	}
-	done := tx.Exec(`UPDATE autosaves SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
-		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1) AND staff_id = ? AND at > ?`,
+	done := tx.Exec(`UPDATE autosaves
+		SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
+		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1)
+			AND staff_id = ? AND at > ?`,
 		e.Title, e.Body, key, e.Version, pq.Int64Array(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
 	if done.Error != nil || done.RowsAffected > 0 {
 		return done.Error
 	}
-	row := store.Autosave{EditionID: e.ID, At: now, StaffID: e.WriterID, Title: e.Title, Body: e.Body, SaveKey: key, Version: e.Version, Authors: authors}
+	row := store.Autosave{
+		EditionID: e.ID,
+		At:        now,
+		StaffID:   e.WriterID,
+		Title:     e.Title,
+		Body:      e.Body,
+		SaveKey:   key,
+		Version:   e.Version,
+		Authors:   authors,
+	}
 	return tx.Create(&row).Error
 }
 
@@ -122,7 +136,11 @@ func (a *App) text(db *gorm.DB, e store.Edition, which string) (WorkingCopy, err
 		return WorkingCopy{v.Title, v.Body, e.Keywords, e.SearchTitle, e.SearchDescription}, nil
 	}
 	var r store.Revision
-	find := db.Where("number = ? AND edition_id IN (SELECT id FROM editions WHERE article_id = ?)", number(which), e.ArticleID)
+	find := db.Where(
+		"number = ? AND edition_id IN (SELECT id FROM editions WHERE article_id = ?)",
+		number(which),
+		e.ArticleID,
+	)
 	if which == TheLive {
 		if e.LiveRevisionID == nil {
 			return WorkingCopy{}, nil
@@ -188,9 +206,14 @@ func (a *App) Changes(ctx context.Context, reference, before, after string) (Cha
 
 func compared(old, now WorkingCopy) Changed {
 	return Changed{
-		Title: article.CompareWords(old.Title, now.Title), Body: article.Compare(old.Body, now.Body),
-		Keywords:    article.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
-		SearchTitle: article.CompareWords(old.SearchTitle, now.SearchTitle), Description: article.CompareWords(old.SearchDescription, now.SearchDescription),
+		Title:    article.CompareWords(old.Title, now.Title),
+		Body:     article.Compare(old.Body, now.Body),
+		Keywords: article.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
+		SearchTitle: article.CompareWords(
+			old.SearchTitle,
+			now.SearchTitle,
+		),
+		Description: article.CompareWords(old.SearchDescription, now.SearchDescription),
 	}
 }
 
@@ -222,7 +245,13 @@ func (a *App) Restore(ctx context.Context, by Staff, reference, tab, which strin
 		if err != nil {
 			return err
 		}
-		if _, err := a.save(tx, by, row, &e, Save{Text: text, Version: version, Tab: tab, authors: authors}); err != nil {
+		if _, err := a.save(
+			tx,
+			by,
+			row,
+			&e,
+			Save{Text: text, Version: version, Tab: tab, authors: authors},
+		); err != nil {
 			return err
 		}
 		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: reference, Action: "restored", Note: which})
@@ -236,7 +265,9 @@ func (a *App) keepPresent(tx *gorm.DB, e store.Edition) error {
 		return err
 	}
 	at := a.now().Add(-autosaveApart)
-	return tx.Create(&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors}).Error
+	return tx.Create(
+		&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors},
+	).Error
 }
 
 // SideBySide lays a writer's unsaved text beside the working copy.

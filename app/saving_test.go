@@ -47,8 +47,22 @@ func TestTheSameSaveTwiceIsOne(t *testing.T) {
 	}
 
 	// It came back late, and somebody saved meanwhile: it was made all the same, and theirs stays.
-	w.Must(second(w.SaveArticle(w.Context, bea, ref, app.Save{Text: text("One", "<p>bea</p>"), Version: 3, Tab: "b", Key: "bea's"})))
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: two.Text, Version: 2, Tab: "tab", Key: "second"})
+	w.Must(
+		second(
+			w.SaveArticle(
+				w.Context,
+				bea,
+				ref,
+				app.Save{Text: text("One", "<p>bea</p>"), Version: 3, Tab: "b", Key: "bea's"},
+			),
+		),
+	)
+	saved, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: two.Text, Version: 2, Tab: "tab", Key: "second"},
+	)
 	w.Must(err)
 	a, err := w.ReadArticle(w.Context, bea, ref)
 	w.Must(err)
@@ -122,7 +136,12 @@ func TestASuggestionOpenedAgainCanBeTakenAnew(t *testing.T) {
 	w.Must(err)
 	saved, err := w.AcceptSuggestion(w.Context, c.Author, ref, id, "t", 1)
 	w.Must(err)
-	back, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: text("One", "<p>Pay in ten days.</p>"), Version: saved.Version, Tab: "t"})
+	back, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: text("One", "<p>Pay in ten days.</p>"), Version: saved.Version, Tab: "t"},
+	)
 	w.Must(err)
 	w.Must(w.ResolveComment(w.Context, c.Author, ref, id, false))
 	w.Must(second(w.AcceptSuggestion(w.Context, c.Author, ref, id, "t", back.Version)))
@@ -146,7 +165,8 @@ func TestOnesOwnConfirmationIsTakenBackWithinTheHour(t *testing.T) {
 	w.Must(w.NotStillTrue(w.Context, c.Author, ref))
 	after, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if after.RecheckOn != before.RecheckOn || after.CheckedOn != before.CheckedOn || after.RecheckDays != before.RecheckDays {
+	if after.RecheckOn != before.RecheckOn || after.CheckedOn != before.CheckedOn ||
+		after.RecheckDays != before.RecheckDays {
 		t.Errorf("was %s, %q; is %s, %q", before.RecheckOn, before.CheckedOn, after.RecheckOn, after.CheckedOn)
 	}
 	if kind(w.NotStillTrue(w.Context, c.Author, ref)) != app.NotNow {

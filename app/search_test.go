@@ -52,7 +52,8 @@ func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
 	for range 2 { // a reload tells nothing new
 		found, err := w.SearchAll(w.Context, v, "how do I give a meter reading", false)
 		w.Must(err)
-		if found.Answer == nil || found.Answer.Parts[0].Reference != refs["Give a meter reading"] || len(found.Answer.Parts[0].Blocks) != 3 {
+		if found.Answer == nil || found.Answer.Parts[0].Reference != refs["Give a meter reading"] ||
+			len(found.Answer.Parts[0].Blocks) != 3 {
 			t.Fatalf("answer %+v", found.Answer)
 		}
 	}
@@ -62,10 +63,17 @@ func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
 	for _, e := range items {
 		kinds = append(kinds, string(e.Kind))
 	}
-	if strings.Join(kinds, " ") != "asked offered told" || !slices.Equal(items[2].Refs, []string{refs["Give a meter reading"] + "@1"}) {
+	if strings.Join(kinds, " ") != "asked offered told" ||
+		!slices.Equal(items[2].Refs, []string{refs["Give a meter reading"] + "@1"}) {
 		t.Errorf("evidence %v, told %v", kinds, items[2].Refs)
 	}
-	if found, err := w.SearchAll(w.Context, v, "trumpet giraffe", false); err != nil || found.Answer != nil || len(found.Themes) != 1 || found.Themes[0].Name != "Bills" {
+	if found, err := w.SearchAll(
+		w.Context,
+		v,
+		"trumpet giraffe",
+		false,
+	); err != nil || found.Answer != nil || len(found.Themes) != 1 ||
+		found.Themes[0].Name != "Bills" {
 		t.Errorf("what nobody wrote of: %+v, %v", found, err)
 	}
 }
@@ -102,10 +110,21 @@ func TestSynonymsPinsAndWeightsActAtOnceAndOnOtherInstances(t *testing.T) {
 		t.Errorf("without it again: %s", titles(found))
 	}
 
-	pin := app.Pin{Words: "the amber light", Reference: refs["Give a meter reading"], Until: w.Time().AddDate(0, 0, 2).Format(time.DateOnly)}
+	pin := app.Pin{
+		Words:     "the amber light",
+		Reference: refs["Give a meter reading"],
+		Until:     w.Time().AddDate(0, 0, 2).Format(time.DateOnly),
+	}
 	_, err = w.AddPin(w.Context, c.Publisher, site, pin)
 	w.Must(err)
-	if found, _ := w.Search(w.Context, v, "amber lights"); !strings.HasPrefix(titles(found), "Give a meter reading | The rented") {
+	if found, _ := w.Search(
+		w.Context,
+		v,
+		"amber lights",
+	); !strings.HasPrefix(
+		titles(found),
+		"Give a meter reading | The rented",
+	) {
 		t.Errorf("with a pin: %s", titles(found))
 	}
 	for name, p := range map[string]app.Pin{"no words": {Reference: pin.Reference}, "empty words": {Words: "is the", Reference: pin.Reference}, "no article": {Words: "x", Reference: "A-0099"},
@@ -147,7 +166,8 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	w.Must(w.KeepSearchReports(w.Context))
 	quality, judged, err := w.MeasureSearch(w.Context, c.Analyst, site)
 	w.Must(err)
-	if quality.Now.Queries != 2 || quality.Now.MRR10 != 1 || len(judged) != 2 || judged[0].Source != "confirmed" && judged[1].Source != "confirmed" {
+	if quality.Now.Queries != 2 || quality.Now.MRR10 != 1 || len(judged) != 2 ||
+		judged[0].Source != "confirmed" && judged[1].Source != "confirmed" {
 		t.Fatalf("%+v %+v", quality, judged)
 	}
 
@@ -156,13 +176,18 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	bills := w.Category(c.Author, "More")
 	ref := w.Draft(c.Author, bills, "Cheaper hours", "<p>Cheaper hours.</p>", audience.Everyone)
 	w.Publish(c, ref)
-	w.Eventually(func() bool { _, j, _ := w.MeasureSearch(w.Context, c.Analyst, site); return j[0].Place+j[1].Place == 3 })
+	w.Eventually(
+		func() bool { _, j, _ := w.MeasureSearch(w.Context, c.Analyst, site); return j[0].Place+j[1].Place == 3 },
+	)
 	w.Must(w.KeepSearchReports(w.Context)) // too early: another instance may not know it yet
 	w.Wait(time.Minute)
 	w.Must(w.KeepSearchReports(w.Context))
 	quality, _, err = w.MeasureSearch(w.Context, c.Analyst, site)
 	w.Must(err)
-	if quality.Before == nil || quality.Before.MRR10 != 1 || quality.Now.MRR10 != 0.75 || len(quality.Moved) != 1 || quality.Moved[0].Question != "cheaper hours" || quality.Moved[0].Now != 2 || !strings.Contains(quality.Why, "Cheaper hours") {
+	if quality.Before == nil || quality.Before.MRR10 != 1 || quality.Now.MRR10 != 0.75 || len(quality.Moved) != 1 ||
+		quality.Moved[0].Question != "cheaper hours" ||
+		quality.Moved[0].Now != 2 ||
+		!strings.Contains(quality.Why, "Cheaper hours") {
 		t.Errorf("after publishing: %+v", quality)
 	}
 	if err := w.KeepSearchReports(w.Context); err != nil {
@@ -202,7 +227,9 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 	w, c, site, refs := searching(t)
 	w.Must(w.Judge(w.Context, c.Analyst, site, "economy tariff hours", refs["What the night rate means"], "by_hand"))
-	w.Must(w.Judge(w.Context, c.Analyst, site, "amber light", refs["The rented battery shows an amber light"], "by_hand"))
+	w.Must(
+		w.Judge(w.Context, c.Analyst, site, "amber light", refs["The rented battery shows an amber light"], "by_hand"),
+	)
 	trial, err := w.TrialSearch(w.Context, c.Publisher, site, app.SearchTrial{Synonyms: []string{"giraffe, zebra"}})
 	w.Must(err)
 	if trial.Before.MRR10 != 1 || trial.Now.MRR10 != 1 {
@@ -216,13 +243,21 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 	w.Must(err)
 	trial, err = w.TrialSearch(w.Context, c.Publisher, site, app.SearchTrial{BatchID: batch})
 	w.Must(err)
-	if trial.Now.MRR10 >= trial.Before.MRR10 || len(trial.Moved) != 1 || trial.Moved[0].Question != "amber light" || !slices.Equal(trial.Drafts, []string{draft}) {
+	if trial.Now.MRR10 >= trial.Before.MRR10 || len(trial.Moved) != 1 || trial.Moved[0].Question != "amber light" ||
+		!slices.Equal(trial.Drafts, []string{draft}) {
 		t.Errorf("a batch: %+v", trial)
 	}
 	if found, _ := w.Search(w.Context, app.Visitor{Preview: true}, "amber light"); len(found) != 1 {
 		t.Errorf("the trial is live: %s", titles(found))
 	}
-	if _, err := w.TrialSearch(w.Context, c.Publisher, site, app.SearchTrial{Synonyms: []string{"alone"}}); kind(err) != app.Invalid {
+	if _, err := w.TrialSearch(
+		w.Context,
+		c.Publisher,
+		site,
+		app.SearchTrial{Synonyms: []string{"alone"}},
+	); kind(
+		err,
+	) != app.Invalid {
 		t.Errorf("a rule that cannot be read: %v", err)
 	}
 }
@@ -236,10 +271,18 @@ func TestOneKeyInTheLedgerJudges(t *testing.T) {
 	w.Must(err)
 	w.Must(w.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, refs["What the night rate means"]))
 	_, judged, err := w.MeasureSearch(w.Context, c.Analyst, site)
-	if err != nil || len(judged) != 1 || judged[0].Question != "when is it cheaper" || judged[0].Source != "ledger" || judged[0].MadeBy == "" {
+	if err != nil || len(judged) != 1 || judged[0].Question != "when is it cheaper" || judged[0].Source != "ledger" ||
+		judged[0].MadeBy == "" {
 		t.Errorf("%+v, %v", judged, err)
 	}
-	if err := w.JudgeFromLedger(w.Context, c.Analyst, "nobody", refs["What the night rate means"]); kind(err) != app.NotFound {
+	if err := w.JudgeFromLedger(
+		w.Context,
+		c.Analyst,
+		"nobody",
+		refs["What the night rate means"],
+	); kind(
+		err,
+	) != app.NotFound {
 		t.Errorf("a question that is not there: %v", err)
 	}
 }
@@ -248,7 +291,19 @@ func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
 	w, c, site, refs := searching(t)
 	de, err := w.AddEdition(w.Context, c.Author, refs["Give a meter reading"], "de")
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, de, app.Save{Text: app.WorkingCopy{Title: "Zählerstand melden", Body: "<p>Melden Sie den Stand.</p>", Keywords: []string{}}, Version: 1})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		de,
+		app.Save{
+			Text: app.WorkingCopy{
+				Title:    "Zählerstand melden",
+				Body:     "<p>Melden Sie den Stand.</p>",
+				Keywords: []string{},
+			},
+			Version: 1,
+		},
+	)
 	w.Must(err)
 	for _, step := range []struct {
 		by     app.Staff
@@ -271,7 +326,13 @@ func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
 	if err != nil || page.Missing != "de" || page.Language != "en" {
 		t.Errorf("without an edition: missing %q, language %q, %v", page.Missing, page.Language, err)
 	}
-	if page, err := w.OpenPage(w.Context, v, outcome.Help, refs["Give a meter reading"]); err != nil || page.Missing != "" {
+	if page, err := w.OpenPage(
+		w.Context,
+		v,
+		outcome.Help,
+		refs["Give a meter reading"],
+	); err != nil ||
+		page.Missing != "" {
 		t.Errorf("with an edition that can be chosen: %q, %v", page.Missing, err)
 	}
 }
@@ -318,7 +379,10 @@ func TestWhatIsPopularIsOfferedToWhomItMayBe(t *testing.T) {
 	if got := offered(v, "goodw"); got != "" {
 		t.Errorf("a visitor is offered %q", got)
 	}
-	if got := offered(app.Visitor{Preview: true, Site: site}, "goodw"); got != "what are the goodwill limits | Goodwill limits" {
+	if got := offered(
+		app.Visitor{Preview: true, Site: site},
+		"goodw",
+	); got != "what are the goodwill limits | Goodwill limits" {
 		t.Errorf("staff are offered %q", got)
 	}
 }
@@ -345,7 +409,14 @@ func TestAnInstanceOutOfTouchOffersNothingThatWasNarrowed(t *testing.T) {
 	time.Sleep(100 * time.Millisecond)
 	a, err := w.ReadArticle(w.Context, c.Author, refs["The rented battery shows an amber light"])
 	w.Must(err)
-	w.Must(w.SetProperties(w.Context, c.Author, a.Reference, app.Properties{CategoryID: a.Category.ID, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Staff}))
+	w.Must(
+		w.SetProperties(
+			w.Context,
+			c.Author,
+			a.Reference,
+			app.Properties{CategoryID: a.Category.ID, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Staff},
+		),
+	)
 	if offered() != 0 {
 		t.Error("the title is offered though it is for staff only")
 	}

@@ -86,7 +86,14 @@ func (a *App) SearchAll(ctx context.Context, v Visitor, words string, more bool)
 func (a *App) witnessSearch(v Visitor, words string, found Findings) error {
 	items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
 	if refs := revisions(found.Results); len(refs) > 0 {
-		items = append(items, outcome.Evidence{Kind: outcome.Offered, Refs: refs[:min(len(refs), resultsShown)], Source: outcome.FromSearch})
+		items = append(
+			items,
+			outcome.Evidence{
+				Kind:   outcome.Offered,
+				Refs:   refs[:min(len(refs), resultsShown)],
+				Source: outcome.FromSearch,
+			},
+		)
 	}
 	if found.Answer != nil {
 		var sources []string
@@ -186,7 +193,14 @@ func (a *App) composeAnswer(db *gorm.DB, v Visitor, r search.Request, results []
 	}
 	var sources []search.Source
 	for _, one := range top {
-		sources = append(sources, search.Source{Reference: one.Reference, Title: one.Title, Chapters: article.Chapters(bodies[one.Reference])})
+		sources = append(
+			sources,
+			search.Source{
+				Reference: one.Reference,
+				Title:     one.Title,
+				Chapters:  article.Chapters(bodies[one.Reference]),
+			},
+		)
 	}
 	answer, ok := a.index.Compose(r, hits, sources)
 	if !ok {
@@ -196,7 +210,10 @@ func (a *App) composeAnswer(db *gorm.DB, v Visitor, r search.Request, results []
 	for _, p := range answer.Parts {
 		for _, one := range top {
 			if one.Reference == p.Reference {
-				out.Parts = append(out.Parts, ComposedPart{p.Reference, one.Revision, p.Title, p.Heading, p.Anchor, one.Language, p.Blocks})
+				out.Parts = append(
+					out.Parts,
+					ComposedPart{p.Reference, one.Revision, p.Title, p.Heading, p.Anchor, one.Language, p.Blocks},
+				)
 			}
 		}
 	}

@@ -41,7 +41,15 @@ func measureSearch(x *search.Index, f *front, rules *search.Rules, rows []store.
 	var all []search.Judged
 	out := SearchQuality{places: map[string]int{}, Moved: []search.Moved{}, Drafts: []string{}}
 	for _, row := range rows {
-		found, err := x.Find(search.Request{Words: row.Question, Viewer: audience.Viewer{SignedIn: true, Groups: f.groups}, Within: f.within(), Limit: 10, Rules: rules})
+		found, err := x.Find(
+			search.Request{
+				Words:  row.Question,
+				Viewer: audience.Viewer{SignedIn: true, Groups: f.groups},
+				Within: f.within(),
+				Limit:  10,
+				Rules:  rules,
+			},
+		)
 		if err != nil {
 			return out, err
 		}
@@ -113,7 +121,14 @@ func judgedLines(db *gorm.DB, rows []store.Judged, places, before map[string]int
 	}
 	list := make([]JudgedQuestion, len(rows))
 	for i, row := range rows {
-		list[i] = JudgedQuestion{ID: row.ID, Question: row.Question, Right: references(row.RightArticles), Source: row.Source, MadeAt: row.MadeAt, Place: places[row.Question]}
+		list[i] = JudgedQuestion{
+			ID:       row.ID,
+			Question: row.Question,
+			Right:    references(row.RightArticles),
+			Source:   row.Source,
+			MadeAt:   row.MadeAt,
+			Place:    places[row.Question],
+		}
 		if row.MadeBy != nil {
 			list[i].MadeBy = names[*row.MadeBy]
 		}
@@ -178,7 +193,8 @@ func (a *App) TrialSearch(ctx context.Context, by Staff, site int64, trial Searc
 func batchDocuments(db *gorm.DB, batch int64) ([]search.Document, error) {
 	var rows []liveRow
 	err := db.Raw(`SELECT a.number, e.language, e.title, e.body, e.keywords, a.audience, a.category_id
-		FROM batch_members m JOIN editions e ON e.id = m.edition_id JOIN articles a ON a.id = e.article_id WHERE m.batch_id = ? ORDER BY a.number`, batch).Scan(&rows).Error
+		FROM batch_members m JOIN editions e ON e.id = m.edition_id JOIN articles a ON a.id = e.article_id
+		WHERE m.batch_id = ? ORDER BY a.number`, batch).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading a batch: %w", err)
 	}
@@ -240,12 +256,17 @@ func whatWentLive(db *gorm.DB, site int64, before time.Time) (string, error) {
 		Reports, Articles, Rules int
 		Title                    string
 	}
-	err := db.Raw(`WITH last AS (SELECT coalesce(max(at), 'epoch') AS at FROM search_reports WHERE site_id = @site)
+	err := db.Raw(`WITH last AS
+			(SELECT coalesce(max(at), 'epoch') AS at FROM search_reports WHERE site_id = @site)
 		SELECT (SELECT count(*) FROM search_reports WHERE site_id = @site) AS reports,
-			(SELECT count(DISTINCT edition_id) FROM changes, last WHERE changes.at > last.at AND changes.at <= @before) AS articles,
-			(SELECT count(*) FROM trail, last WHERE trail.at > last.at AND trail.at <= @before AND action IN ('added synonyms', 'removed synonyms', 'changed the search''s weights',
-				'pinned for a question', 'buried for a question', 'removed a pin')) AS rules,
-			coalesce((SELECT r.title FROM changes c JOIN revisions r ON r.id = c.revision_id, last WHERE c.at > last.at ORDER BY c.id DESC LIMIT 1), '') AS title`,
+			(SELECT count(DISTINCT edition_id) FROM changes, last
+			WHERE changes.at > last.at AND changes.at <= @before) AS articles,
+			(SELECT count(*) FROM trail, last
+			WHERE trail.at > last.at AND trail.at <= @before
+			AND action IN ('added synonyms', 'removed synonyms', 'changed the search''s weights',
+			'pinned for a question', 'buried for a question', 'removed a pin')) AS rules,
+			coalesce((SELECT r.title FROM changes c JOIN revisions r ON r.id = c.revision_id, last
+			WHERE c.at > last.at ORDER BY c.id DESC LIMIT 1), '') AS title`,
 		sql.Named("site", site), sql.Named("before", before)).Scan(&row).Error
 	switch {
 	case err != nil:

@@ -59,7 +59,9 @@ func (a *App) ReadSearchRules(ctx context.Context, site int64) (SearchRules, err
 		standard := search.StandardWeights
 		out.Weights, out.Standard = standard[:], true
 	}
-	if err := db.Raw(`SELECT id, rule FROM synonyms WHERE site_id = ? ORDER BY lower(rule), id`, site).Scan(&out.Synonyms).Error; err != nil {
+	if err := db.Raw(`SELECT id, rule FROM synonyms WHERE site_id = ? ORDER BY lower(rule), id`, site).
+		Scan(&out.Synonyms).
+		Error; err != nil {
 		return out, fmt.Errorf("reading synonyms: %w", err)
 	}
 	var pins []struct {
@@ -70,8 +72,11 @@ func (a *App) ReadSearchRules(ctx context.Context, site int64) (SearchRules, err
 		Bury   bool
 		Until  *time.Time
 	}
-	err := db.Raw(`SELECT p.id, p.words, a.number, e.title, p.bury, p.until FROM pins p JOIN articles a ON a.id = p.article_id
-		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE p.site_id = ? ORDER BY p.id DESC`, sourceLanguage, site).Scan(&pins).Error
+	err := db.Raw(`SELECT p.id, p.words, a.number, e.title, p.bury, p.until
+		FROM pins p JOIN articles a ON a.id = p.article_id
+		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE p.site_id = ? ORDER BY p.id DESC`, sourceLanguage, site).
+		Scan(&pins).
+		Error
 	if err != nil {
 		return out, fmt.Errorf("reading pins: %w", err)
 	}
@@ -109,7 +114,9 @@ func (a *App) AddSynonym(ctx context.Context, by Staff, site int64, rule string)
 		if err := tx.Raw(`SELECT count(*) FROM synonyms WHERE site_id = ?`, site).Scan(&n).Error; err != nil {
 			return err
 		}
-		if err := tx.Raw(`SELECT count(*) FROM synonyms WHERE site_id = ? AND rule = ?`, site, rule).Scan(&same).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM synonyms WHERE site_id = ? AND rule = ?`, site, rule).
+			Scan(&same).
+			Error; err != nil {
 			return err
 		}
 		f.require(n < maxRules, "rule", fmt.Sprintf("A help centre has at most %d rules.", maxRules))
@@ -149,7 +156,11 @@ func (a *App) AddPin(ctx context.Context, by Staff, site int64, p Pin) (int64, e
 	}
 	var f fields
 	f.text("words", p.Words, 200)
-	f.require(len(search.Words(search.English, p.Words)) > 0 || strings.TrimSpace(p.Words) == "", "words", "These are empty words only; say what it is about.")
+	f.require(
+		len(search.Words(search.English, p.Words)) > 0 || strings.TrimSpace(p.Words) == "",
+		"words",
+		"These are empty words only; say what it is about.",
+	)
 	row := store.Pin{SiteID: site, Words: strings.TrimSpace(p.Words), Bury: p.Bury, MadeBy: by.ID, MadeAt: a.now()}
 	if p.Until != "" {
 		day, err := time.Parse(time.DateOnly, p.Until)
@@ -182,7 +193,11 @@ func (a *App) AddPin(ctx context.Context, by Staff, site int64, p Pin) (int64, e
 		if p.Bury {
 			action = "buried for a question"
 		}
-		return a.note(tx, by, store.Trail{Subject: p.Reference, ArticleID: &row.ArticleID, Action: action, Note: row.Words})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: p.Reference, ArticleID: &row.ArticleID, Action: action, Note: row.Words},
+		)
 	})
 	return row.ID, err
 }
@@ -207,7 +222,11 @@ func (a *App) DropPin(ctx context.Context, by Staff, id int64) error {
 // checkWeights refuses weights that no search can go by.
 func checkWeights(weights []float32) error {
 	var f fields
-	f.require(len(weights) == 0 || len(weights) == len(search.Weights{}), "weights", "There is one weight for each field: title, keywords, headings, body.")
+	f.require(
+		len(weights) == 0 || len(weights) == len(search.Weights{}),
+		"weights",
+		"There is one weight for each field: title, keywords, headings, body.",
+	)
 	f.require(len(weights) == 0 || slices.Max(weights) > 0, "weights", "Some field must tell something.")
 	for _, w := range weights {
 		f.require(w >= 0 && w <= 20, "weights", "A weight is between 0 and 20.")
@@ -233,7 +252,11 @@ func (a *App) SetWeights(ctx context.Context, by Staff, site int64, weights []fl
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: row.Name, Action: "changed the search's weights", Note: fmt.Sprint(weights)})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: row.Name, Action: "changed the search's weights", Note: fmt.Sprint(weights)},
+		)
 	})
 }
 
@@ -268,7 +291,14 @@ func somebody(f *front, language string, whom audience.Audience) Visitor {
 }
 
 // TrySearch searches as somebody would, and keeps nothing.
-func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language string, whom audience.Audience, words string) (Tried, error) {
+func (a *App) TrySearch(
+	ctx context.Context,
+	by Staff,
+	site int64,
+	language string,
+	whom audience.Audience,
+	words string,
+) (Tried, error) {
 	if err := by.may("Trying the search", role.All...); err != nil {
 		return Tried{}, err
 	}
@@ -293,7 +323,14 @@ func (a *App) TrySearch(ctx context.Context, by Staff, site int64, language stri
 }
 
 // ExplainSearch says why an article ranks where it does for somebody's question.
-func (a *App) ExplainSearch(ctx context.Context, by Staff, site int64, language string, whom audience.Audience, words, reference string) (search.Explanation, error) {
+func (a *App) ExplainSearch(
+	ctx context.Context,
+	by Staff,
+	site int64,
+	language string,
+	whom audience.Audience,
+	words, reference string,
+) (search.Explanation, error) {
 	if err := by.may("Explaining the search", role.All...); err != nil {
 		return search.Explanation{}, err
 	}

@@ -107,7 +107,13 @@ func (a *App) admit(ctx context.Context, who holder, s SignIn, attempt int64, la
 		if err := tx.Delete(&store.SignInFailure{}, attempt).Error; err != nil {
 			return err
 		}
-		row := store.Session{TokenHash: hash, CreatedAt: now, ExpiresAt: out.Expires, StaffID: who.staffID(), CustomerID: who.customerID()}
+		row := store.Session{
+			TokenHash:  hash,
+			CreatedAt:  now,
+			ExpiresAt:  out.Expires,
+			StaffID:    who.staffID(),
+			CustomerID: who.customerID(),
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}

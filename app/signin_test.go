@@ -16,7 +16,10 @@ import (
 
 // entering is one address that tries to sign in.
 func entering(w *apptest.World, email, password, network, browser string) (app.Session, error) {
-	session, _, err := w.SignInStaff(w.Context, app.SignIn{Email: email, Password: password, Network: network, Browser: browser})
+	session, _, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: email, Password: password, Network: network, Browser: browser},
+	)
 	return session, err
 }
 
@@ -29,7 +32,9 @@ func TestManyGuessesAtOnceAreCountedFirst(t *testing.T) {
 	var wait sync.WaitGroup
 	for i := range 40 {
 		wait.Go(func() {
-			switch _, err := entering(w, "ada@wrenmoor.example", fmt.Sprintf("guess number %d", i), "192.0.2.1", ""); kind(err) {
+			switch _, err := entering(w, "ada@wrenmoor.example", fmt.Sprintf("guess number %d", i), "192.0.2.1", ""); kind(
+				err,
+			) {
 			case app.WrongLogin:
 				looked.Add(1)
 			case app.TooMany:
@@ -41,7 +46,14 @@ func TestManyGuessesAtOnceAreCountedFirst(t *testing.T) {
 	if looked.Load() != 5 || refused.Load() != 35 {
 		t.Errorf("of 40 at once %d were looked at, %d refused", looked.Load(), refused.Load())
 	}
-	if _, err := entering(w, "ada@wrenmoor.example", "a long password", "192.0.2.1", ""); kind(err) != app.TooMany || !strings.Contains(err.Error(), "Wait 2 seconds") {
+	if _, err := entering(
+		w,
+		"ada@wrenmoor.example",
+		"a long password",
+		"192.0.2.1",
+		"",
+	); kind(err) != app.TooMany ||
+		!strings.Contains(err.Error(), "Wait 2 seconds") {
 		t.Errorf("the next, at once: %v", err)
 	}
 	w.Wait(2 * time.Second)
@@ -117,12 +129,24 @@ func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 	}
 	keyed := app.Once(w.Context, "a key", "the same")
 	for range 2 { // sent again, a wrong one is wrong again, and not done
-		if err := w.ChangeStaffPassword(keyed, ada, app.NewPassword{Present: "another password", Next: "quite a new password"}); kind(err) != app.Invalid {
+		if err := w.ChangeStaffPassword(
+			keyed,
+			ada,
+			app.NewPassword{Present: "another password", Next: "quite a new password"},
+		); kind(
+			err,
+		) != app.Invalid {
 			t.Errorf("a wrong present one under a key: %v", err)
 		}
 	}
 	w.Wait(time.Hour)
-	w.Must(w.ChangeStaffPassword(w.Context, ada, app.NewPassword{Present: "a long password", Next: "quite a new password", Session: one.Token}))
+	w.Must(
+		w.ChangeStaffPassword(
+			w.Context,
+			ada,
+			app.NewPassword{Present: "a long password", Next: "quite a new password", Session: one.Token},
+		),
+	)
 	w.Must(second(w.StaffOf(w.Context, one.Token)))
 	if _, err := w.StaffOf(w.Context, two.Token); kind(err) != app.NotSigned {
 		t.Errorf("another session goes on with the old password: %v", err)
@@ -193,7 +217,10 @@ func TestACustomerIsDisabled(t *testing.T) {
 	id, err := w.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
 	w.Must(err)
 	enter := func() (app.Session, error) {
-		return w.SignInCustomer(w.Context, app.SignIn{Email: "wim@post.example", Password: "a long password", Network: "here"})
+		return w.SignInCustomer(
+			w.Context,
+			app.SignIn{Email: "wim@post.example", Password: "a long password", Network: "here"},
+		)
 	}
 	session, err := enter()
 	w.Must(err)

@@ -25,8 +25,12 @@ func (a *App) SiteMap(ctx context.Context, v Visitor) ([]MappedPage, error) {
 		Title     string
 		LiveSince time.Time
 	}
-	err := a.db.WithContext(ctx).Raw(`SELECT a.number, e.language, r.title, e.live_since FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id
-		WHERE a.audience = ? AND `+v.filter()+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), sourceLanguage).Scan(&rows).Error
+	err := a.db.WithContext(ctx).
+		Raw(`SELECT a.number, e.language, r.title, e.live_since
+			FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id
+			WHERE a.audience = ? AND `+v.filter()+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), sourceLanguage).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the map of a site: %w", err)
 	}

@@ -40,8 +40,19 @@ type Site struct {
 func (s Site) Mark() string { return strings.ReplaceAll(s.BrandColour+s.AccentColour, "#", "") }
 
 func siteOf(row store.Site) Site {
-	s := Site{ID: row.ID, Name: row.Name, Main: row.Main, Hosts: row.Hosts, BrandColour: row.BrandColour, AccentColour: row.AccentColour,
-		Languages: row.Languages, AvoidedWords: row.AvoidedWords, Zone: row.Zone, ReopenDays: row.ReopenDays, LinkDays: row.LinkDays}
+	s := Site{
+		ID:           row.ID,
+		Name:         row.Name,
+		Main:         row.Main,
+		Hosts:        row.Hosts,
+		BrandColour:  row.BrandColour,
+		AccentColour: row.AccentColour,
+		Languages:    row.Languages,
+		AvoidedWords: row.AvoidedWords,
+		Zone:         row.Zone,
+		ReopenDays:   row.ReopenDays,
+		LinkDays:     row.LinkDays,
+	}
 	if row.Logo != nil {
 		s.Logo = article.FilePath + *row.Logo
 	}
@@ -53,7 +64,10 @@ func shipSite(db *gorm.DB, name string) error {
 	if name == "" {
 		name = "Help"
 	}
-	return db.Exec(`INSERT INTO sites (name, main) SELECT ?, true WHERE NOT EXISTS (SELECT 1 FROM sites) ON CONFLICT DO NOTHING`, name).Error
+	return db.Exec(
+		`INSERT INTO sites (name, main) SELECT ?, true WHERE NOT EXISTS (SELECT 1 FROM sites) ON CONFLICT DO NOTHING`,
+		name,
+	).Error
 }
 
 // inSite tells articles a of a site from others, as SQL with one argument.
@@ -79,10 +93,16 @@ func (a *App) Sites(ctx context.Context) ([]Site, error) {
 	list := make([]Site, len(rows))
 	for i, row := range rows {
 		list[i] = siteOf(row)
-		if err := db.Raw(`SELECT category_id FROM site_categories WHERE site_id = ? ORDER BY 1`, row.ID).Scan(&list[i].Categories).Error; err != nil {
+		if err := db.Raw(`SELECT category_id FROM site_categories WHERE site_id = ? ORDER BY 1`, row.ID).
+			Scan(&list[i].Categories).
+			Error; err != nil {
 			return nil, err
 		}
-		err := db.Raw(`SELECT count(*) FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE e.live_revision_id IS NOT NULL AND `+siteFilter(row.ID), sourceLanguage).Scan(&list[i].Articles).Error
+		err := db.Raw(`SELECT count(*)
+			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+			WHERE e.live_revision_id IS NOT NULL AND `+siteFilter(row.ID), sourceLanguage).
+			Scan(&list[i].Articles).
+			Error
 		if err != nil {
 			return nil, err
 		}
@@ -108,12 +128,24 @@ func (s Site) check() error {
 	f.text("name", s.Name, 60)
 	f.require(s.Main || len(s.Hosts) > 0, "hosts", "Say under which host it is asked for.")
 	for _, h := range s.Hosts {
-		f.require(hostName.MatchString(h) && len(h) <= 253, "hosts", fmt.Sprintf("%q is not a host such as help.wrenmoor.example.", h))
+		f.require(
+			hostName.MatchString(h) && len(h) <= 253,
+			"hosts",
+			fmt.Sprintf("%q is not a host such as help.wrenmoor.example.", h),
+		)
 	}
 	for name, c := range map[string]string{"brand_colour": s.BrandColour, "accent_colour": s.AccentColour} {
 		ratio, err := look.Contrast(c, look.Paper)
 		f.require(err == nil, name, "A colour is written as #1C6B5A.")
-		f.require(err != nil || ratio >= look.MinContrast, name, fmt.Sprintf("It stands out from white by %.1f to 1; words need %.1f to 1 to be read. Take a darker one.", ratio, look.MinContrast))
+		f.require(
+			err != nil || ratio >= look.MinContrast,
+			name,
+			fmt.Sprintf(
+				"It stands out from white by %.1f to 1; words need %.1f to 1 to be read. Take a darker one.",
+				ratio,
+				look.MinContrast,
+			),
+		)
 	}
 	f.require(s.ReopenDays >= 0 && s.ReopenDays <= 365, "reopen_days", "Between 0 and 365 days.")
 	f.require(s.LinkDays >= 0 && s.LinkDays <= 365, "link_days", "Between 1 and 365 days.")
@@ -121,7 +153,11 @@ func (s Site) check() error {
 		_, err := time.LoadLocation(s.Zone)
 		f.require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
 	}
-	f.require(len(s.Languages) > 0 && s.Languages[0] == sourceLanguage, "languages", "The first language is that of the source, "+article.Languages[sourceLanguage]+".")
+	f.require(
+		len(s.Languages) > 0 && s.Languages[0] == sourceLanguage,
+		"languages",
+		"The first language is that of the source, "+article.Languages[sourceLanguage]+".",
+	)
 	for _, l := range s.Languages {
 		f.require(article.Languages[l] != "", "languages", fmt.Sprintf("%q is not one of the languages offered.", l))
 	}
@@ -167,7 +203,9 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 		if err := unique(tx, s); err != nil {
 			return err
 		}
-		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(s.Name), s.Hosts, s.BrandColour, s.AccentColour
+		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(
+			s.Name,
+		), s.Hosts, s.BrandColour, s.AccentColour
 		row.Languages, row.AvoidedWords, row.Logo, row.Zone, row.ReopenDays = s.Languages, s.AvoidedWords, nil, s.Zone, s.ReopenDays
 		if row.LinkDays = s.LinkDays; row.LinkDays == 0 {
 			row.LinkDays = standardLinkDays
@@ -178,7 +216,9 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 		if s.Logo != "" {
 			hash := strings.TrimPrefix(s.Logo, article.FilePath)
 			var there bool
-			if err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM files WHERE hash = ?)`, hash).Scan(&there).Error; err != nil {
+			if err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM files WHERE hash = ?)`, hash).
+				Scan(&there).
+				Error; err != nil {
 				return err
 			}
 			if !there {
@@ -204,8 +244,12 @@ func (a *App) KeepSite(ctx context.Context, by Staff, s Site) (int64, error) {
 
 func unique(tx *gorm.DB, s Site) error {
 	var taken struct{ Names, Hosts int }
-	err := tx.Raw(`SELECT count(*) FILTER (WHERE name = ?) AS names, count(*) FILTER (WHERE hosts && ?) AS hosts FROM sites WHERE id <> ?`,
-		strings.TrimSpace(s.Name), pq.StringArray(s.Hosts), s.ID).Scan(&taken).Error
+	err := tx.Raw(`SELECT count(*) FILTER (WHERE name = ?) AS names, count(*) FILTER (WHERE hosts && ?) AS hosts
+		FROM sites
+		WHERE id <> ?`,
+		strings.TrimSpace(s.Name), pq.StringArray(s.Hosts), s.ID).
+		Scan(&taken).
+		Error
 	if err != nil {
 		return err
 	}

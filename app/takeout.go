@@ -16,7 +16,12 @@ import (
 // ExportLibrary writes the articles that fit, with their categories, pictures and
 // attachments, as CommonMark files with front matter: the working copies of every
 // edition. The same library makes the same bytes.
-func (a *App) ExportLibrary(ctx context.Context, by Staff, f ArticleFilter, references []string) (exchange.Bundle, error) {
+func (a *App) ExportLibrary(
+	ctx context.Context,
+	by Staff,
+	f ArticleFilter,
+	references []string,
+) (exchange.Bundle, error) {
 	out := exchange.Bundle{Name: "library", Files: map[string][]byte{}}
 	if err := by.may("Taking articles out", role.Author, role.Publisher, role.Administrator); err != nil {
 		return out, err
@@ -83,16 +88,26 @@ func (w *exporter) categories(ctx context.Context) error {
 }
 
 func (w *exporter) articles(ctx context.Context, numbers []int) error {
-	err := w.app.db.WithContext(ctx).Raw(`SELECT e.id, e.language, e.title, e.body, e.keywords, e.search_title, e.search_description, a.number, a.category_id, a.position,
-			o.email AS owner, a.kind, a.audience, a.key, CASE WHEN a.recheck_by_rule THEN 0 ELSE a.recheck_days END AS recheck, coalesce(to_char(a.interim_until, 'YYYY-MM-DD'), '') AS until
-		FROM articles a JOIN editions e ON e.article_id = a.id JOIN staff o ON o.id = a.owner_id WHERE a.number IN ? ORDER BY a.number, e.language <> ?, e.language`,
-		numbers, sourceLanguage).Scan(&w.rows).Error
+	err := w.app.db.WithContext(ctx).
+		Raw(`SELECT e.id, e.language, e.title, e.body, e.keywords, e.search_title, e.search_description,
+				a.number, a.category_id, a.position, o.email AS owner, a.kind, a.audience, a.key, CASE
+				WHEN a.recheck_by_rule THEN 0
+				ELSE a.recheck_days END AS recheck,
+				coalesce(to_char(a.interim_until, 'YYYY-MM-DD'), '') AS until
+			FROM articles a JOIN editions e ON e.article_id = a.id JOIN staff o ON o.id = a.owner_id
+			WHERE a.number IN ? ORDER BY a.number, e.language <> ?, e.language`,
+			numbers, sourceLanguage).
+		Scan(&w.rows).
+		Error
 	if err != nil {
 		return fmt.Errorf("reading the articles to take out: %w", err)
 	}
 	for _, r := range w.rows {
 		if r.Language == sourceLanguage {
-			w.paths[r.Number] = path.Join(w.folders[r.CategoryID], exchange.FileName(article.Reference(r.Number), r.Title, ""))
+			w.paths[r.Number] = path.Join(
+				w.folders[r.CategoryID],
+				exchange.FileName(article.Reference(r.Number), r.Title, ""),
+			)
 		}
 	}
 	for _, r := range w.rows {
@@ -105,7 +120,13 @@ func (w *exporter) articles(ctx context.Context, numbers []int) error {
 
 func (w *exporter) article(ctx context.Context, r exportRow) error {
 	file := w.paths[r.Number]
-	head := exchange.Head{Key: r.Key, Title: r.Title, Keywords: r.Keywords, SearchTitle: r.SearchTitle, SearchDescription: r.SearchDescription}
+	head := exchange.Head{
+		Key:               r.Key,
+		Title:             r.Title,
+		Keywords:          r.Keywords,
+		SearchTitle:       r.SearchTitle,
+		SearchDescription: r.SearchDescription,
+	}
 	if r.Language != sourceLanguage {
 		file = strings.TrimSuffix(file, ".md") + "." + r.Language + ".md"
 		head.Language = r.Language

@@ -69,7 +69,13 @@ func (a *App) Templates(ctx context.Context) ([]Template, error) {
 
 // KeepTemplate makes a template, or changes one (id not 0). Articles begun with it
 // keep the sections they began with.
-func (a *App) KeepTemplate(ctx context.Context, by Staff, id int64, t article.Template, retired bool) (Template, error) {
+func (a *App) KeepTemplate(
+	ctx context.Context,
+	by Staff,
+	id int64,
+	t article.Template,
+	retired bool,
+) (Template, error) {
 	if err := by.may("Changing templates", role.Administrator); err != nil {
 		return Template{}, err
 	}
@@ -96,7 +102,9 @@ func (a *App) KeepTemplate(ctx context.Context, by Staff, id int64, t article.Te
 			}
 		}
 		var namesake int
-		if err := tx.Raw(`SELECT count(*) FROM templates WHERE name = ? AND id <> ?`, t.Name, id).Scan(&namesake).Error; err != nil {
+		if err := tx.Raw(`SELECT count(*) FROM templates WHERE name = ? AND id <> ?`, t.Name, id).
+			Scan(&namesake).
+			Error; err != nil {
 			return err
 		}
 		if namesake > 0 {

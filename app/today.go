@@ -42,7 +42,10 @@ func (a *App) Today(ctx context.Context, by Staff) (Today, error) {
 		if t.Feedback, err = a.OpenFeedback(ctx, by); err != nil {
 			return t, err
 		}
-		if t.Rechecks, _, err = a.ListArticles(ctx, ArticleFilter{OwnerID: by.ID, Overdue: true, Sort: "recheck"}); err != nil {
+		if t.Rechecks, _, err = a.ListArticles(
+			ctx,
+			ArticleFilter{OwnerID: by.ID, Overdue: true, Sort: "recheck"},
+		); err != nil {
 			return t, err
 		}
 		if t.Neglected, err = a.neglected(ctx, by); err != nil {

@@ -49,7 +49,11 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 		return out, invalid("audience", "Choose who may see it.")
 	}
 	if string(to) != row.Audience && e.LiveRevisionID != nil {
-		out.Changes = fmt.Sprintf("It is live for %s; after this it is for %s.", audience.Audience(row.Audience).Words(), to.Words())
+		out.Changes = fmt.Sprintf(
+			"It is live for %s; after this it is for %s.",
+			audience.Audience(row.Audience).Words(),
+			to.Words(),
+		)
 	}
 	row.Audience = string(to)
 	uses, err := flowUses(db)
@@ -65,7 +69,10 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 		return out, err
 	}
 	if e.Language == sourceLanguage {
-		err := db.Raw(`SELECT language FROM editions WHERE article_id = ? AND language <> ? AND live_revision_id IS NOT NULL ORDER BY 1`, row.ID, e.Language).Scan(&out.Behind).Error
+		err := db.Raw(`SELECT language
+			FROM editions WHERE article_id = ? AND language <> ? AND live_revision_id IS NOT NULL ORDER BY 1`, row.ID, e.Language).
+			Scan(&out.Behind).
+			Error
 		if err != nil {
 			return out, err
 		}
@@ -73,8 +80,11 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 			out.Behind[i] = article.Languages[l]
 		}
 	}
-	err = db.Raw(`WITH RECURSIVE up AS (SELECT id, parent_id, name FROM categories WHERE id = ?
-		UNION ALL SELECT c.id, c.parent_id, c.name FROM categories c JOIN up ON c.id = up.parent_id) SELECT id, name FROM up`, row.CategoryID).Scan(&out.Feeds).Error
+	err = db.Raw(`WITH RECURSIVE up AS
+			(SELECT id, parent_id, name FROM categories WHERE id = ? UNION ALL SELECT c.id, c.parent_id, c.name
+			FROM categories c JOIN up ON c.id = up.parent_id)
+		SELECT id, name
+		FROM up`, row.CategoryID).Scan(&out.Feeds).Error
 	if err != nil {
 		return out, err
 	}
@@ -94,14 +104,21 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 
 // openComments counts what is said of a text and not settled.
 func openComments(db *gorm.DB, edition int64) (n int, err error) {
-	err = db.Raw(`SELECT count(*) FROM comments WHERE edition_id = ? AND parent_id IS NULL AND resolved_at IS NULL`, edition).Scan(&n).Error
+	err = db.Raw(`SELECT count(*)
+		FROM comments
+		WHERE edition_id = ? AND parent_id IS NULL AND resolved_at IS NULL`, edition).
+		Scan(&n).
+		Error
 	return n, err
 }
 
 func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *Touches) error {
-	err := db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title FROM links l JOIN editions x ON x.id = l.edition_id
-		JOIN articles a ON a.id = x.article_id WHERE l.number = ? AND a.id <> ? AND x.live_revision_id IS NOT NULL ORDER BY 1 LIMIT 50`,
-		row.Number, row.ID).Scan(&out.LinkedBy).Error
+	err := db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title
+		FROM links l JOIN editions x ON x.id = l.edition_id JOIN articles a ON a.id = x.article_id
+		WHERE l.number = ? AND a.id <> ? AND x.live_revision_id IS NOT NULL ORDER BY 1 LIMIT 50`,
+		row.Number, row.ID).
+		Scan(&out.LinkedBy).
+		Error
 	if err != nil {
 		return err
 	}
@@ -109,9 +126,14 @@ func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *
 		Reference, Title, Audience string
 		Live                       bool
 	}
-	err = db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title, a.audience, x.live_revision_id IS NOT NULL AS live FROM links l JOIN articles a ON a.number = l.number
-		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ? ORDER BY 1`,
-		sourceLanguage, e.ID, row.ID).Scan(&linked).Error
+	err = db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, x.title, a.audience, x.live_revision_id IS
+			NOT NULL AS live
+		FROM links l JOIN articles a ON a.number = l.number
+		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ?
+		ORDER BY 1`,
+		sourceLanguage, e.ID, row.ID).
+		Scan(&linked).
+		Error
 	for _, to := range linked {
 		if !to.Live || audience.Audience(row.Audience).WiderThan(audience.Audience(to.Audience)) {
 			out.Unlive = append(out.Unlive, Titled{to.Reference, to.Title})
@@ -126,7 +148,10 @@ func flowUses(db *gorm.DB) (map[int][]FlowUse, error) {
 		Slug   string
 		Script []byte
 	}
-	if err := db.Raw(`SELECT f.slug, v.script FROM flows f JOIN flow_versions v ON v.id = f.live_version_id ORDER BY f.slug`).Scan(&rows).Error; err != nil {
+	if err := db.Raw(`SELECT f.slug, v.script
+		FROM flows f JOIN flow_versions v ON v.id = f.live_version_id ORDER BY f.slug`).
+		Scan(&rows).
+		Error; err != nil {
 		return nil, fmt.Errorf("reading live flows: %w", err)
 	}
 	uses := map[int][]FlowUse{}
@@ -154,8 +179,16 @@ func conflicts(row store.Article, uses map[int][]FlowUse) []string {
 	}
 	var list []string
 	for _, u := range uses[row.Number] {
-		list = append(list, fmt.Sprintf("The flow “%s” is for everyone and shows %s in its turn “%s”, but the article would be for %s. Let everyone see the article, or take it out of the flow first.",
-			u.Name, article.Reference(row.Number), u.Turn, audience.Audience(row.Audience).Words()))
+		list = append(
+			list,
+			fmt.Sprintf(
+				"The flow “%s” is for everyone and shows %s in its turn “%s”, but the article would be for %s. Let everyone see the article, or take it out of the flow first.",
+				u.Name,
+				article.Reference(row.Number),
+				u.Turn,
+				audience.Audience(row.Audience).Words(),
+			),
+		)
 	}
 	return list
 }

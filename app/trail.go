@@ -37,7 +37,8 @@ type TrailRow struct {
 }
 
 // trailRows reads the trail; who is the program where nobody acted.
-const trailRows = `SELECT t.id, t.at, coalesce(s.name, 'Hermeneus') AS who, t.subject, t.action, t.from_state AS "from", t.to_state AS "to", t.note
+const trailRows = `SELECT t.id, t.at, coalesce(s.name, 'Hermeneus') AS who, t.subject, t.action,
+		t.from_state AS "from", t.to_state AS "to", t.note
 	FROM ` + trailFor + ` t LEFT JOIN staff s ON s.id = t.staff_id WHERE `
 
 // trailFor is the trail as somebody may read it, as SQL with one argument: whether they
@@ -62,8 +63,15 @@ func (f TrailFilter) where() (string, []any, error) {
 		}
 		add(true, "t.article_id = (SELECT id FROM articles WHERE number = ?)", n)
 	}
-	below := `(WITH RECURSIVE below AS (SELECT ?::bigint AS id UNION ALL SELECT c.id FROM categories c JOIN below ON c.parent_id = below.id) SELECT id FROM below)`
-	add(f.CategoryID != 0, `(t.category_id IN `+below+` OR t.article_id IN (SELECT id FROM articles WHERE category_id IN `+below+`))`, f.CategoryID, f.CategoryID)
+	below := `(WITH RECURSIVE below AS
+			(SELECT ?::bigint AS id UNION ALL SELECT c.id FROM categories c
+			JOIN below ON c.parent_id = below.id) SELECT id FROM below)`
+	add(
+		f.CategoryID != 0,
+		`(t.category_id IN `+below+` OR t.article_id IN (SELECT id FROM articles WHERE category_id IN `+below+`))`,
+		f.CategoryID,
+		f.CategoryID,
+	)
 	add(f.StaffID > 0, "t.staff_id = ?", f.StaffID)
 	add(f.StaffID < 0, "t.staff_id IS NULL")
 	add(f.Action != "", "t.action = ?", f.Action)
@@ -89,7 +97,10 @@ func (a *App) Trail(ctx context.Context, by Staff, f TrailFilter) ([]TrailRow, i
 		return nil, 0, fmt.Errorf("counting the trail: %w", err)
 	}
 	list := []TrailRow{}
-	err = db.Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC LIMIT ? OFFSET ?`, append(args, PageSize, skipped(f.Page))...).Scan(&list).Error
+	err = db.Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC
+		LIMIT ? OFFSET ?`, append(args, PageSize, skipped(f.Page))...).
+		Scan(&list).
+		Error
 	return list, total, err
 }
 
@@ -115,7 +126,9 @@ func (a *App) WriteTrail(ctx context.Context, by Staff, f TrailFilter, out io.Wr
 	if err != nil {
 		return err
 	}
-	rows, err := a.db.WithContext(ctx).Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC`, append([]any{by.readsAll()}, args...)...).Rows()
+	rows, err := a.db.WithContext(ctx).
+		Raw(trailRows+where+` ORDER BY t.at DESC, t.id DESC`, append([]any{by.readsAll()}, args...)...).
+		Rows()
 	if err != nil {
 		return err
 	}

@@ -37,7 +37,10 @@ func (a *App) AskUndo(ctx context.Context, by Staff, job int64) (int64, error) {
 		return 0, err
 	}
 	var n int
-	if err := a.db.WithContext(ctx).Raw(`SELECT count(*) FROM job_changes WHERE job_id = ? AND NOT undone`, job).Scan(&n).Error; err != nil {
+	if err := a.db.WithContext(ctx).
+		Raw(`SELECT count(*) FROM job_changes WHERE job_id = ? AND NOT undone`, job).
+		Scan(&n).
+		Error; err != nil {
 		return 0, err
 	}
 	if n == 0 {
@@ -57,7 +60,12 @@ func (a *App) runUndo(ctx context.Context, by Staff, row store.Job, progress fun
 	left := map[int64]bool{}
 	for {
 		var changes []store.JobChange
-		err := a.db.WithContext(ctx).Where("job_id = ? AND NOT undone", in.Job).Order("article_id").Limit(bulkChunk + len(left)).Find(&changes).Error
+		err := a.db.WithContext(ctx).
+			Where("job_id = ? AND NOT undone", in.Job).
+			Order("article_id").
+			Limit(bulkChunk + len(left)).
+			Find(&changes).
+			Error
 		if err != nil {
 			return out, err
 		}
@@ -101,15 +109,32 @@ func (a *App) undoOne(tx *gorm.DB, by Staff, c store.JobChange, out *BulkResult,
 	}
 	if !now.same(after) {
 		left[c.ArticleID] = true
-		out.Refused = append(out.Refused, BulkRefusal{article.Reference(number), e.Title, "Somebody changed it since; it stays as it is."})
+		out.Refused = append(
+			out.Refused,
+			BulkRefusal{article.Reference(number), e.Title, "Somebody changed it since; it stays as it is."},
+		)
 		return nil
 	}
 	if err := a.keepState(tx, c.ArticleID, before, keywords, by); err != nil {
 		return err
 	}
-	if err := tx.Model(&store.JobChange{}).Where("job_id = ? AND article_id = ?", c.JobID, c.ArticleID).Update("undone", true).Error; err != nil {
+	if err := tx.Model(&store.JobChange{}).
+		Where("job_id = ? AND article_id = ?", c.JobID, c.ArticleID).
+		Update("undone", true).
+		Error; err != nil {
 		return err
 	}
 	out.Changed++
-	return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(number), Action: "properties", FromState: after.State, ToState: before.State, Note: "a change to many articles was taken back"})
+	return a.note(
+		tx,
+		by,
+		store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.Reference(number),
+			Action:    "properties",
+			FromState: after.State,
+			ToState:   before.State,
+			Note:      "a change to many articles was taken back",
+		},
+	)
 }

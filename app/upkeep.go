@@ -63,10 +63,16 @@ func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 			N      int
 			Young  bool // live for less than the period
 		}
-		err := db.Raw(`WITH reads AS (SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(*) AS n FROM evidence
+		err := db.Raw(`WITH reads AS
+				(SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(*) AS n FROM evidence
 				WHERE kind = 'read' AND at > ? AND ref ~ '^A-\d+@' GROUP BY 1)
-			SELECT a.number, coalesce(r.n, 0) AS n, coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), sourceLanguage).Scan(&rows).Error
+			SELECT a.number, coalesce(r.n, 0) AS n,
+				coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young
+			FROM articles a
+			JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), sourceLanguage).
+			Scan(&rows).
+			Error
 		if err != nil {
 			return nil, fmt.Errorf("counting what is read: %w", err)
 		}
@@ -123,7 +129,11 @@ func (a *App) SetRecheckBase(ctx context.Context, by Staff, base map[string]int)
 		if err := tx.Save(&store.Setting{Name: recheckSetting, Value: raw}).Error; err != nil {
 			return err
 		}
-		return a.note(tx, by, store.Trail{Subject: "settings", Action: "changed the rule for rechecks", Note: string(raw)})
+		return a.note(
+			tx,
+			by,
+			store.Trail{Subject: "settings", Action: "changed the rule for rechecks", Note: string(raw)},
+		)
 	})
 	if err != nil {
 		return err
@@ -149,7 +159,14 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 		if e.LiveRevisionID == nil {
 			return problem(NotNow, "Nothing of %s is live, so there is nothing to confirm.", reference)
 		}
-		was := checkBefore{By: by.ID, At: a.now(), CheckedOn: dayOf(row.CheckedOn), RecheckOn: row.RecheckOn.Format(time.DateOnly), Days: row.RecheckDays, Fixed: row.RecheckFixed}
+		was := checkBefore{
+			By:        by.ID,
+			At:        a.now(),
+			CheckedOn: dayOf(row.CheckedOn),
+			RecheckOn: row.RecheckOn.Format(time.DateOnly),
+			Days:      row.RecheckDays,
+			Fixed:     row.RecheckFixed,
+		}
 		if row.BeforeCheck, err = json.Marshal(was); err != nil {
 			return err
 		}
@@ -160,14 +177,23 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 			return err
 		}
 		// What it was told about is done.
-		if err := tx.Exec(`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`, a.now(), NewsRecheck, "/library/"+article.Reference(row.Number)).Error; err != nil {
+		if err := tx.Exec(
+			`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
+			a.now(),
+			NewsRecheck,
+			"/library/"+article.Reference(row.Number),
+		).Error; err != nil {
 			return err
 		}
 		text := "next on " + row.RecheckOn.Format(time.DateOnly)
 		if note != "" {
 			text = note + "; " + text
 		}
-		if err := a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "still true", Note: text}); err != nil {
+		if err := a.note(
+			tx,
+			by,
+			store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "still true", Note: text},
+		); err != nil {
 			return err
 		}
 		return store.Announce(tx, store.CopyChanged, e.ID)
@@ -204,7 +230,11 @@ func (a *App) NotStillTrue(ctx context.Context, by Staff, reference string) erro
 			}
 		}
 		if was.By != by.ID || a.now().Sub(was.At) > takeBackWithin {
-			return problem(NotNow, "You did not confirm %s within the last hour, so there is nothing to take back.", reference)
+			return problem(
+				NotNow,
+				"You did not confirm %s within the last hour, so there is nothing to take back.",
+				reference,
+			)
 		}
 		row.BeforeCheck, row.CheckedOn, row.RecheckDays, row.RecheckFixed = nil, nil, was.Days, was.Fixed
 		if row.RecheckOn, err = time.Parse(time.DateOnly, was.RecheckOn); err != nil {
@@ -220,7 +250,12 @@ func (a *App) NotStillTrue(ctx context.Context, by Staff, reference string) erro
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}
-		line := store.Trail{ArticleID: &row.ID, Subject: article.Reference(row.Number), Action: "took a confirmation back", Note: "next on " + was.RecheckOn}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   article.Reference(row.Number),
+			Action:    "took a confirmation back",
+			Note:      "next on " + was.RecheckOn,
+		}
 		return errors.Join(a.note(tx, by, line), store.Announce(tx, store.CopyChanged, e.ID))
 	})
 }
@@ -256,8 +291,13 @@ func (a *App) redateRechecks(tx *gorm.DB) error {
 		return err
 	}
 	var rows []store.Article
-	err = tx.Raw(`SELECT a.* FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-		WHERE a.recheck_by_rule AND NOT a.recheck_fixed AND a.checked_on IS NOT NULL ORDER BY a.id FOR UPDATE OF a SKIP LOCKED`, sourceLanguage).Scan(&rows).Error
+	err = tx.Raw(`SELECT a.*
+		FROM articles a
+		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
+		WHERE a.recheck_by_rule AND NOT a.recheck_fixed AND a.checked_on IS NOT NULL
+		ORDER BY a.id FOR UPDATE OF a SKIP LOCKED`, sourceLanguage).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return err
 	}
@@ -267,7 +307,12 @@ func (a *App) redateRechecks(tx *gorm.DB) error {
 		if days == row.RecheckDays && on.Equal(row.RecheckOn) {
 			continue
 		}
-		if err := tx.Exec(`UPDATE articles SET recheck_days = ?, recheck_on = ? WHERE id = ?`, days, on, row.ID).Error; err != nil {
+		if err := tx.Exec(
+			`UPDATE articles SET recheck_days = ?, recheck_on = ? WHERE id = ?`,
+			days,
+			on,
+			row.ID,
+		).Error; err != nil {
 			return err
 		}
 	}
@@ -294,7 +339,13 @@ func (a *App) tellRechecks(tx *gorm.DB) error {
 	stewards := map[int64]int64{}
 	for _, r := range rows {
 		path := "/library/" + article.Reference(r.Number)
-		if err := a.tellOnce(tx, r.OwnerID, r.RecheckOn, fmt.Sprintf("Is “%s” still true? Its recheck was due on %s.", r.Title, r.RecheckOn.Format("2 January")), path); err != nil {
+		if err := a.tellOnce(
+			tx,
+			r.OwnerID,
+			r.RecheckOn,
+			fmt.Sprintf("Is “%s” still true? Its recheck was due on %s.", r.Title, r.RecheckOn.Format("2 January")),
+			path,
+		); err != nil {
 			return err
 		}
 		if r.RecheckOn.AddDate(0, 0, overdueGrace).After(today) {
@@ -310,7 +361,11 @@ func (a *App) tellRechecks(tx *gorm.DB) error {
 			stewards[r.Category] = steward
 		}
 		if steward != 0 && steward != r.OwnerID {
-			text := fmt.Sprintf("“%s” has been overdue for its recheck since %s, and its owner has not looked.", r.Title, r.RecheckOn.Format("2 January"))
+			text := fmt.Sprintf(
+				"“%s” has been overdue for its recheck since %s, and its owner has not looked.",
+				r.Title,
+				r.RecheckOn.Format("2 January"),
+			)
 			if err := a.tellOnce(tx, steward, r.RecheckOn, text, path); err != nil {
 				return err
 			}
@@ -321,7 +376,11 @@ func (a *App) tellRechecks(tx *gorm.DB) error {
 
 func (a *App) tellOnce(tx *gorm.DB, id int64, since time.Time, text, path string) error {
 	var told int
-	err := tx.Raw(`SELECT count(*) FROM news WHERE staff_id = ? AND kind = ? AND path = ? AND at >= ?`, id, NewsRecheck, path, since).Scan(&told).Error
+	err := tx.Raw(`SELECT count(*)
+		FROM news
+		WHERE staff_id = ? AND kind = ? AND path = ? AND at >= ?`, id, NewsRecheck, path, since).
+		Scan(&told).
+		Error
 	if err != nil || told > 0 {
 		return err
 	}

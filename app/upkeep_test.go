@@ -29,10 +29,21 @@ func saidOf(err error, name string) string {
 func TestCommentsStayAtTheirPassage(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Read it", "<p>Open the door.</p><p>Simply press Menu.</p>", "")
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Bills"),
+		"Read it",
+		"<p>Open the door.</p><p>Simply press Menu.</p>",
+		"",
+	)
 	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
 	words := "Press Menu"
-	id, err := w.AddComment(w.Context, c.Reviewer, ref, app.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words})
+	id, err := w.AddComment(
+		w.Context,
+		c.Reviewer,
+		ref,
+		app.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
+	)
 	w.Must(err)
 	_, err = w.AddComment(w.Context, c.Reviewer, ref, app.NewComment{Line: 0, Quote: "the door", Text: "Which one?"})
 	w.Must(err)
@@ -41,7 +52,14 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := w.AddComment(w.Context, c.Agent, ref, app.NewComment{Quote: "door", Text: "x"}); kind(err) != app.Denied {
+	if _, err := w.AddComment(
+		w.Context,
+		c.Agent,
+		ref,
+		app.NewComment{Quote: "door", Text: "x"},
+	); kind(
+		err,
+	) != app.Denied {
 		t.Errorf("an agent comments: %v", err)
 	}
 	w.Must(w.ReplyToComment(w.Context, c.Author, ref, id, "Right."))
@@ -49,11 +67,23 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	// The text goes on around them.
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	saved, err := w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read it", Body: "<h2>How</h2><p>Now open the door.</p><p>Simply press Menu.</p>"}, Version: a.Version})
+	saved, err := w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{
+			Text: app.WorkingCopy{
+				Title: "Read it",
+				Body:  "<h2>How</h2><p>Now open the door.</p><p>Simply press Menu.</p>",
+			},
+			Version: a.Version,
+		},
+	)
 	w.Must(err)
 	list, err := w.Comments(w.Context, ref)
 	w.Must(err)
-	if len(list) != 2 || list[0].Quote != "the door" || list[0].Place.Line != 1 || list[1].Place.Line != 2 || len(list[1].Replies) != 1 {
+	if len(list) != 2 || list[0].Quote != "the door" || list[0].Place.Line != 1 || list[1].Place.Line != 2 ||
+		len(list[1].Replies) != 1 {
 		t.Fatalf("%+v", list)
 	}
 	if _, err := w.AcceptSuggestion(w.Context, c.Author, ref, id, "", a.Version); kind(err) != app.StaleSave {
@@ -77,9 +107,18 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		t.Errorf("%+v, %v", list, err)
 	}
 	// Gone with its passage, it is still told.
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read it", Body: "<p>All is different here.</p>"}, Version: a.Version})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Read it", Body: "<p>All is different here.</p>"}, Version: a.Version},
+	)
 	w.Must(err)
-	if list, err = w.Comments(w.Context, ref); err != nil || len(list) != 2 || list[0].Place != nil || list[0].Quote == "" {
+	if list, err = w.Comments(
+		w.Context,
+		ref,
+	); err != nil || len(list) != 2 || list[0].Place != nil ||
+		list[0].Quote == "" {
 		t.Errorf("%+v, %v", list, err)
 	}
 }
@@ -89,17 +128,35 @@ func second1(s string) *string { return &s }
 func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Read the meter", "<p>Open the door.</p><p>Press Menu.</p>", "")
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Bills"),
+		"Read the meter",
+		"<p>Open the door.</p><p>Press Menu.</p>",
+		"",
+	)
 	w.Publish(c, ref)
 	wim, err := w.AddCustomer(w.Context, "Wim Brook", "wim@post.example", "a long password")
 	w.Must(err)
 	reader := app.Visitor{Key: "k", Customer: &app.Customer{ID: wim, Name: "Wim Brook", Email: "wim@post.example"}}
 	w.Must(second(w.OpenPage(w.Context, reader, "help", ref)))
-	w.Must(w.VoteOn(w.Context, reader, ref, app.Verdict{Comment: "My meter has no Menu key, write to wim@post.example", Quote: "Press Menu", Line: 1}))
-	w.Must(w.VoteOn(w.Context, reader, ref, app.Verdict{Comment: "My meter has no Menu key, call 01632 960123"})) // said again: still one
+	w.Must(
+		w.VoteOn(
+			w.Context,
+			reader,
+			ref,
+			app.Verdict{Comment: "My meter has no Menu key, write to wim@post.example", Quote: "Press Menu", Line: 1},
+		),
+	)
+	w.Must(
+		w.VoteOn(w.Context, reader, ref, app.Verdict{Comment: "My meter has no Menu key, call 01632 960123"}),
+	) // said again: still one
 	list, err := w.ArticleFeedback(w.Context, c.Author, ref)
 	w.Must(err)
-	if len(list) != 1 || list[0].Quote != "Press Menu" || list[0].Place == nil || list[0].Place.Line != 1 || !list[0].Mine || !list[0].SignedIn || strings.Contains(list[0].Text, "960123") {
+	if len(list) != 1 || list[0].Quote != "Press Menu" || list[0].Place == nil || list[0].Place.Line != 1 ||
+		!list[0].Mine ||
+		!list[0].SignedIn ||
+		strings.Contains(list[0].Text, "960123") {
 		t.Fatalf("%+v", list)
 	}
 	day, err := w.Today(w.Context, c.Author)
@@ -116,7 +173,9 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 	if err := answer(c.Author, app.FeedbackAnswer{Answer: app.AnswerNoFault}); saidOf(err, "note") == "" {
 		t.Errorf("no fault, without a reason: %v", err)
 	}
-	w.Must(answer(c.Author, app.FeedbackAnswer{Answer: app.AnswerPassedOn, For: c.Reviewer.ID, Note: "You know meters."}))
+	w.Must(
+		answer(c.Author, app.FeedbackAnswer{Answer: app.AnswerPassedOn, For: c.Reviewer.ID, Note: "You know meters."}),
+	)
 	if open, err := w.OpenFeedback(w.Context, c.Reviewer); err != nil || len(open) != 1 {
 		t.Errorf("passed on: %+v, %v", open, err)
 	}
@@ -126,7 +185,18 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	_, err = w.SaveArticle(w.Context, c.Author, ref, app.Save{Text: app.WorkingCopy{Title: "Read the meter", Body: "<p>Open the door.</p><p>Press Menu, or the round key.</p>"}, Version: a.Version})
+	_, err = w.SaveArticle(
+		w.Context,
+		c.Author,
+		ref,
+		app.Save{
+			Text: app.WorkingCopy{
+				Title: "Read the meter",
+				Body:  "<p>Open the door.</p><p>Press Menu, or the round key.</p>",
+			},
+			Version: a.Version,
+		},
+	)
 	w.Must(err)
 	w.Publish(c, ref)
 	w.Must(answer(c.Reviewer, app.FeedbackAnswer{Answer: app.AnswerMended, Note: "We now name both keys."}))
@@ -137,7 +207,12 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 			t.Errorf("the mail does not say %q:\n%s", want, letter.Text)
 		}
 	}
-	if list, err = w.ArticleFeedback(w.Context, c.Author, ref); err != nil || list[0].MendedIn != 2 || list[0].Answer != "mended" {
+	if list, err = w.ArticleFeedback(
+		w.Context,
+		c.Author,
+		ref,
+	); err != nil || list[0].MendedIn != 2 ||
+		list[0].Answer != "mended" {
 		t.Errorf("%+v, %v", list, err)
 	}
 	if err := answer(c.Author, app.FeedbackAnswer{Answer: app.AnswerNoFault, Note: "x"}); kind(err) != app.NotNow {
@@ -154,7 +229,19 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	w.Must(w.SetReviewing(w.Context, c.Administrator, bills, 0, c.Publisher.ID))
-	much, never := w.Draft(c.Author, bills, "Much read", "<p>One.</p>", ""), w.Draft(c.Author, bills, "Never read", "<p>Two.</p>", "")
+	much, never := w.Draft(
+		c.Author,
+		bills,
+		"Much read",
+		"<p>One.</p>",
+		"",
+	), w.Draft(
+		c.Author,
+		bills,
+		"Never read",
+		"<p>Two.</p>",
+		"",
+	)
 	w.Publish(c, much)
 	w.Publish(c, never)
 	for _, key := range []string{"a", "b", "c"} {
@@ -182,7 +269,20 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 		t.Errorf("by the new rule: %d", a.RecheckDays)
 	}
 	// By hand it stays.
-	w.Must(w.SetProperties(w.Context, c.Author, never, app.Properties{CategoryID: bills, OwnerID: c.Author.ID, Kind: "how-to", Audience: audience.Everyone, RecheckDays: 10}))
+	w.Must(
+		w.SetProperties(
+			w.Context,
+			c.Author,
+			never,
+			app.Properties{
+				CategoryID:  bills,
+				OwnerID:     c.Author.ID,
+				Kind:        "how-to",
+				Audience:    audience.Everyone,
+				RecheckDays: 10,
+			},
+		),
+	)
 	w.Must(w.TendRechecks(w.Context))
 	if a := on(never); a.RecheckDays != 10 || a.RecheckByRule {
 		t.Errorf("by hand: %+v", a.RecheckDays)
@@ -223,12 +323,30 @@ func TestInterimArticlesEnd(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
-	day, cause := w.Draft(c.Author, bills, "Until a day", "<p>One.</p>", ""), w.Draft(c.Author, bills, "Until solved", "<p>Two.</p>", "")
+	day, cause := w.Draft(
+		c.Author,
+		bills,
+		"Until a day",
+		"<p>One.</p>",
+		"",
+	), w.Draft(
+		c.Author,
+		bills,
+		"Until solved",
+		"<p>Two.</p>",
+		"",
+	)
 	w.Publish(c, day)
 	w.Publish(c, cause)
 	problem, err := w.AddKnownProblem(w.Context, c.Author, "The app is down")
 	w.Must(err)
-	p := app.Properties{CategoryID: bills, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Everyone, InterimUntil: "2026-03-05"}
+	p := app.Properties{
+		CategoryID:   bills,
+		OwnerID:      c.Author.ID,
+		Kind:         "fix",
+		Audience:     audience.Everyone,
+		InterimUntil: "2026-03-05",
+	}
 	w.Must(w.SetProperties(w.Context, c.Author, day, p))
 	p.InterimUntil, p.KnownProblemID = "", problem.ID
 	w.Must(w.SetProperties(w.Context, c.Author, cause, p))
@@ -255,7 +373,13 @@ func TestInterimArticlesEnd(t *testing.T) {
 func TestDeadLinksAreFoundAndShown(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Links", `<p>See <a href="https://grid.example/missing/map">the map</a> or <a href="https://grid.example/">the grid</a>.</p>`, "")
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Bills"),
+		"Links",
+		`<p>See <a href="https://grid.example/missing/map">the map</a> or <a href="https://grid.example/">the grid</a>.</p>`,
+		"",
+	)
 	w.Must(w.CheckOutside(w.Context))
 	advice, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
@@ -283,7 +407,13 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 	leaver := w.Staff("lea", role.Author, role.Reviewer)
 	one, two := w.Draft(leaver, bills, "One", "<p>One.</p>", ""), w.Draft(leaver, meters, "Two", "<p>Two.</p>", "")
 	w.Must(w.SetReviewing(w.Context, c.Administrator, meters, 0, leaver.ID))
-	path, err := w.KeepPath(w.Context, c.Administrator, 0, article.Path{Name: "Lea alone", Gates: []article.Gate{{Name: "Lea", People: []int64{leaver.ID}}}}, false)
+	path, err := w.KeepPath(
+		w.Context,
+		c.Administrator,
+		0,
+		article.Path{Name: "Lea alone", Gates: []article.Gate{{Name: "Lea", People: []int64{leaver.ID}}}},
+		false,
+	)
 	w.Must(err)
 	w.Must(w.SetReviewing(w.Context, c.Administrator, bills, path, 0))
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Three.</p>", "")
@@ -298,11 +428,22 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 	if len(has.Articles) != 2 || len(has.Reviews) != 1 || len(has.Gates) != 1 || len(has.Categories) != 1 {
 		t.Fatalf("%+v", has)
 	}
-	if _, err := w.HandOverAll(w.Context, c.Administrator, leaver.ID, app.HandOver{DisableNow: true}); saidOf(err, "owner") == "" || saidOf(err, "reviewer") == "" || saidOf(err, "steward") == "" {
+	if _, err := w.HandOverAll(
+		w.Context,
+		c.Administrator,
+		leaver.ID,
+		app.HandOver{DisableNow: true},
+	); saidOf(err, "owner") == "" || saidOf(err, "reviewer") == "" ||
+		saidOf(err, "steward") == "" {
 		t.Errorf("gone with nobody in their place: %v", err)
 	}
-	out, err := w.HandOverAll(w.Context, c.Administrator, leaver.ID, app.HandOver{Owner: heir.ID, Owners: []app.CategoryOwner{{CategoryID: meters, OwnerID: c.Author.ID}},
-		Reviewer: heir.ID, Steward: c.Publisher.ID, DisableNow: true})
+	out, err := w.HandOverAll(
+		w.Context,
+		c.Administrator,
+		leaver.ID,
+		app.HandOver{Owner: heir.ID, Owners: []app.CategoryOwner{{CategoryID: meters, OwnerID: c.Author.ID}},
+			Reviewer: heir.ID, Steward: c.Publisher.ID, DisableNow: true},
+	)
 	w.Must(err)
 	if out.Articles != 2 || out.Reviews != 1 || out.Gates != 1 || out.Categories != 1 || len(out.Left) != 0 {
 		t.Errorf("%+v", out)
@@ -326,7 +467,13 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 	c := w.Crew()
 	daily, off := w.Staff("dan", role.Reviewer), w.Staff("olga", role.Reviewer)
 	w.Must(w.KeepNewsWishes(w.Context, daily, app.NewsWishes{Rhythm: "daily"}))
-	w.Must(w.KeepNewsWishes(w.Context, off, app.NewsWishes{Rhythm: "soon", Off: []string{app.NewsReviewAsked}, NoMail: []string{app.NewsReviewAsked}}))
+	w.Must(
+		w.KeepNewsWishes(
+			w.Context,
+			off,
+			app.NewsWishes{Rhythm: "soon", Off: []string{app.NewsReviewAsked}, NoMail: []string{app.NewsReviewAsked}},
+		),
+	)
 	if err := w.KeepNewsWishes(w.Context, off, app.NewsWishes{Rhythm: "hourly"}); kind(err) != app.Invalid {
 		t.Errorf("another rhythm: %v", err)
 	}
@@ -341,7 +488,9 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 	w.Wait(11 * time.Minute)
 	w.Eventually(func() bool { return len(w.Room.Letters("rex@wrenmoor.example")) == 1 })
 	letter := w.Room.Letters("rex@wrenmoor.example")[0]
-	if letter.Subject != "3 things for you in Hermeneus" || !strings.Contains(letter.Text, "“Two” waits at the gate “Review”") || !strings.Contains(letter.Text, "http://help.wrenmoor.example/staff/review/A-0002") {
+	if letter.Subject != "3 things for you in Hermeneus" ||
+		!strings.Contains(letter.Text, "“Two” waits at the gate “Review”") ||
+		!strings.Contains(letter.Text, "http://help.wrenmoor.example/staff/review/A-0002") {
 		t.Errorf("%+v", letter)
 	}
 	if news, err := w.News(w.Context, off, "", 1); err != nil || news.Total != 0 {
@@ -375,7 +524,9 @@ func TestFollowersAreTold(t *testing.T) {
 	w.Must(w.Move(w.Context, c.Publisher, ref, app.Step{Action: article.Withdraw}))
 	news, err := w.News(w.Context, c.Agent, "", 1)
 	w.Must(err)
-	if news.Total != 3 || !strings.Contains(news.Items[2].Text, "revision 1 is live") || !strings.Contains(news.Items[1].Text, "Unclear.") || !strings.Contains(news.Items[0].Text, "withdrawn") {
+	if news.Total != 3 || !strings.Contains(news.Items[2].Text, "revision 1 is live") ||
+		!strings.Contains(news.Items[1].Text, "Unclear.") ||
+		!strings.Contains(news.Items[0].Text, "withdrawn") {
 		t.Errorf("%+v", news.Items)
 	}
 	w.Must(w.Follow(w.Context, c.Agent, ref, false))
@@ -389,7 +540,11 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
-	inside, err := w.AddCategory(w.Context, c.Author, app.NewCategory{ParentID: bills, Name: "Paying", Audience: audience.Everyone})
+	inside, err := w.AddCategory(
+		w.Context,
+		c.Author,
+		app.NewCategory{ParentID: bills, Name: "Paying", Audience: audience.Everyone},
+	)
 	w.Must(err)
 	ref := w.Draft(c.Author, inside, "=SUM(A1)", "<p>Text.</p>", "")
 	w.Publish(c, ref)
@@ -442,7 +597,20 @@ func TestOneThatCannotBeEndedKeepsNoOtherLive(t *testing.T) {
 	for _, title := range []string{"First", "Broken", "Last"} {
 		ref := w.Draft(c.Author, bills, title, "<p>"+title+"</p>", "")
 		w.Publish(c, ref)
-		w.Must(w.SetProperties(w.Context, c.Author, ref, app.Properties{CategoryID: bills, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Everyone, InterimUntil: "2026-03-05"}))
+		w.Must(
+			w.SetProperties(
+				w.Context,
+				c.Author,
+				ref,
+				app.Properties{
+					CategoryID:   bills,
+					OwnerID:      c.Author.ID,
+					Kind:         "fix",
+					Audience:     audience.Everyone,
+					InterimUntil: "2026-03-05",
+				},
+			),
+		)
 		refs = append(refs, ref)
 	}
 	// A path that cannot be read stands for whatever goes wrong with one.
@@ -469,7 +637,14 @@ func TestReviewsAloneAreHandedOver(t *testing.T) {
 	w.Must(w.VoteOn(w.Context, v, ref, app.Verdict{Comment: "Not true any more"}))
 	said, err := w.ArticleFeedback(w.Context, c.Author, ref)
 	w.Must(err)
-	w.Must(w.AnswerFeedback(w.Context, c.Author, said[0].ID, app.FeedbackAnswer{Answer: app.AnswerPassedOn, For: leaver.ID}))
+	w.Must(
+		w.AnswerFeedback(
+			w.Context,
+			c.Author,
+			said[0].ID,
+			app.FeedbackAnswer{Answer: app.AnswerPassedOn, For: leaver.ID},
+		),
+	)
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Two.</p>", "")
 	w.Must(w.Act(w.Context, c.Author, inside, article.Submit, 1, ""))
 	w.Must(w.HandOn(w.Context, c.Reviewer, inside, leaver.ID, ""))

@@ -94,7 +94,8 @@ func TestOnePersonWritesAtATime(t *testing.T) {
 	}
 	trail, err := w.ReadArticle(w.Context, chief, ref)
 	w.Must(err)
-	if trail.Trail[0].Action != "kept unsaved text" || trail.Trail[1].Action != "took over" || trail.Trail[1].Note != "from ada" {
+	if trail.Trail[0].Action != "kept unsaved text" || trail.Trail[1].Action != "took over" ||
+		trail.Trail[1].Note != "from ada" {
 		t.Errorf("trail %+v", trail.Trail[:2])
 	}
 }
@@ -193,7 +194,9 @@ func TestEarlierTextsAreComparedAndRestored(t *testing.T) {
 
 	changed, err := w.Changes(w.Context, ref, "1", app.TheCopy)
 	w.Must(err)
-	if changed.Body.Changed != 1 || changed.Body.Added != 1 || !strings.Contains(changed.Body.HTML, "<del>ten</del><ins>twenty</ins>") || len(changed.Title) != 2 {
+	if changed.Body.Changed != 1 || changed.Body.Added != 1 ||
+		!strings.Contains(changed.Body.HTML, "<del>ten</del><ins>twenty</ins>") ||
+		len(changed.Title) != 2 {
 		t.Errorf("changes %+v", changed)
 	}
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
@@ -233,11 +236,20 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 		t.Fatalf("%d templates ship", len(list))
 	}
 	fix := list[0]
-	ref, err := w.CreateArticle(w.Context, c.Author, app.NewArticle{CategoryID: w.Category(c.Author, "Bills"), TemplateID: fix.ID, Copy: text("The meter is dark", "")})
+	ref, err := w.CreateArticle(
+		w.Context,
+		c.Author,
+		app.NewArticle{
+			CategoryID: w.Category(c.Author, "Bills"),
+			TemplateID: fix.ID,
+			Copy:       text("The meter is dark", ""),
+		},
+	)
 	w.Must(err)
 	before, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if before.Kind != "fix" || !strings.Contains(before.Copy.Body, "<h2>What to do</h2>") || len(before.Sections) != len(fix.Sections) {
+	if before.Kind != "fix" || !strings.Contains(before.Copy.Body, "<h2>What to do</h2>") ||
+		len(before.Sections) != len(fix.Sections) {
 		t.Errorf("begun as %+v", before)
 	}
 	changed := fix.Template
@@ -264,7 +276,15 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 	}
 	// An empty section is a check, not a blocked save.
 	w.Must(save(w, c.Author, ref, "t", text("The meter is dark", before.Copy.Body+"<p>x</p>")))
-	if _, err := w.KeepTemplate(w.Context, c.Administrator, 0, article.Template{Name: list[1].Name, Kind: "fix", Sections: changed.Sections}, false); kind(err) != app.Invalid {
+	if _, err := w.KeepTemplate(
+		w.Context,
+		c.Administrator,
+		0,
+		article.Template{Name: list[1].Name, Kind: "fix", Sections: changed.Sections},
+		false,
+	); kind(
+		err,
+	) != app.Invalid {
 		t.Errorf("two templates of one name: %v", err)
 	}
 }
@@ -273,10 +293,19 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	category := w.Category(c.Author, "Bills")
-	long := "<p>" + strings.Repeat("You can change the day on which money is taken from your account as often as you like. ", 3) + "</p>"
+	long := "<p>" + strings.Repeat(
+		"You can change the day on which money is taken from your account as often as you like. ",
+		3,
+	) + "</p>"
 	first := w.Draft(c.Author, category, "Change the payment day", long, audience.Everyone)
 	w.Publish(c, first)
-	ref := w.Draft(c.Author, category, "Change the day money is taken", long+`<p><a href="/help/articles/`+first+`">a</a> <a href="/help/articles/A-0999">b</a></p>`, audience.Everyone)
+	ref := w.Draft(
+		c.Author,
+		category,
+		"Change the day money is taken",
+		long+`<p><a href="/help/articles/`+first+`">a</a> <a href="/help/articles/A-0999">b</a></p>`,
+		audience.Everyone,
+	)
 	visitor := apptest.Visitor("k")
 	for _, words := range []string{"direct debit date", "direct debit", "move my direct debit", "direct debit day", "payment day direct debit"} {
 		visitor.Key += "x"
@@ -289,7 +318,8 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 	for _, check := range advice.Checks {
 		kinds[check.Kind] = check.Message
 	}
-	if !strings.Contains(kinds[article.NearDuplicate], first) || !strings.Contains(kinds[article.BrokenLink], "A-0999") {
+	if !strings.Contains(kinds[article.NearDuplicate], first) ||
+		!strings.Contains(kinds[article.BrokenLink], "A-0999") {
 		t.Errorf("checks %+v", kinds)
 	}
 	about, err := w.Advise(w.Context, reader, first)
@@ -305,7 +335,8 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 	w.Must(w.Dismiss(w.Context, c.Author, ref, key, "It is meant so."))
 	after, err := w.Advise(w.Context, reader, ref)
 	w.Must(err)
-	if len(after.Checks) != len(advice.Checks)-1 || after.Dismissed[0].Reason != "It is meant so." || after.Dismissed[0].Who != "ada" {
+	if len(after.Checks) != len(advice.Checks)-1 || after.Dismissed[0].Reason != "It is meant so." ||
+		after.Dismissed[0].Who != "ada" {
 		t.Errorf("after setting aside: %+v", after.Dismissed)
 	}
 	w.Must(w.Dismiss(w.Context, c.Author, ref, key, ""))
@@ -319,7 +350,13 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 func TestEditionsFallBehindTheirSource(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Pay a bill", "<h2>How</h2><p>Pay in ten days.</p>", audience.Everyone)
+	ref := w.Draft(
+		c.Author,
+		w.Category(c.Author, "Bills"),
+		"Pay a bill",
+		"<h2>How</h2><p>Pay in ten days.</p>",
+		audience.Everyone,
+	)
 	w.Publish(c, ref)
 	if _, err := w.AddEdition(w.Context, c.Author, ref, "en"); kind(err) != app.Invalid {
 		t.Errorf("an edition in the source's language: %v", err)
@@ -345,7 +382,8 @@ func TestEditionsFallBehindTheirSource(t *testing.T) {
 	}
 	german, err = w.OpenPage(w.Context, apptest.Visitor("k"), "help", de)
 	w.Must(err)
-	if german.Title != "Eine Rechnung bezahlen" || german.Language != "de" || len(german.Languages) != 2 || german.Revision != ref+"@2" {
+	if german.Title != "Eine Rechnung bezahlen" || german.Language != "de" || len(german.Languages) != 2 ||
+		german.Revision != ref+"@2" {
 		t.Errorf("the German page: %+v", german)
 	}
 	view, err := w.BesideSource(w.Context, de)
@@ -361,7 +399,8 @@ func TestEditionsFallBehindTheirSource(t *testing.T) {
 	w.Publish(c, ref)
 	view, err = w.BesideSource(w.Context, de)
 	w.Must(err)
-	if !view.Behind || view.Since == nil || !strings.Contains(view.Since.Body.HTML, "<ins>twenty</ins>") || view.SaysAs != 1 {
+	if !view.Behind || view.Since == nil || !strings.Contains(view.Since.Body.HTML, "<ins>twenty</ins>") ||
+		view.SaysAs != 1 {
 		t.Errorf("behind: %+v", view)
 	}
 	lines, total, err := w.ListArticles(w.Context, app.ArticleFilter{Behind: true})

@@ -45,7 +45,8 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 		t.Errorf("%d questions", n)
 	}
 	rate := counts.Rates().Deflection.Value
-	if rate < 0.4 || rate > 0.8 || counts.Returned == 0 || counts.Settling == 0 || counts.Browsing == 0 || counts.Unanswered == 0 {
+	if rate < 0.4 || rate > 0.8 || counts.Returned == 0 || counts.Settling == 0 || counts.Browsing == 0 ||
+		counts.Unanswered == 0 {
 		t.Errorf("counts %+v, deflection %.2f", counts, rate)
 	}
 	for _, e := range items {
@@ -55,10 +56,18 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 	}
 	var live, waiting int64
 	db := a.DB()
-	if err := db.Model(&store.Edition{}).Where("live_revision_id IS NOT NULL").Count(&live).Error; err != nil || live < 25 {
+	if err := db.Model(&store.Edition{}).
+		Where("live_revision_id IS NOT NULL").
+		Count(&live).
+		Error; err != nil ||
+		live < 25 {
 		t.Errorf("%d articles are live, %v", live, err)
 	}
-	if err := db.Model(&store.Conversation{}).Where("status = 'waiting'").Count(&waiting).Error; err != nil || waiting == 0 {
+	if err := db.Model(&store.Conversation{}).
+		Where("status = 'waiting'").
+		Count(&waiting).
+		Error; err != nil ||
+		waiting == 0 {
 		t.Errorf("%d customers wait, %v", waiting, err)
 	}
 

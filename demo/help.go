@@ -71,11 +71,22 @@ func (w *world) search(ctx context.Context) error {
 			return err
 		}
 	}
-	pin := app.Pin{Words: "no power", Reference: w.references["power-is-off"], Until: w.ends.AddDate(0, 2, 0).Format(time.DateOnly)}
+	pin := app.Pin{
+		Words:     "no power",
+		Reference: w.references["power-is-off"],
+		Until:     w.ends.AddDate(0, 2, 0).Format(time.DateOnly),
+	}
 	if _, err := w.app.AddPin(ctx, w.by("pell"), site, pin); err != nil {
 		return err
 	}
-	return w.app.Judge(ctx, w.by("maren"), site, "how do I tell you what my meter says?", w.references["give-a-meter-reading"], "by_hand")
+	return w.app.Judge(
+		ctx,
+		w.by("maren"),
+		site,
+		"how do I tell you what my meter says?",
+		w.references["give-a-meter-reading"],
+		"by_hand",
+	)
 }
 
 func (w *world) notice(ctx context.Context) error {
@@ -84,8 +95,16 @@ func (w *world) notice(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return w.app.SetNotice(ctx, w.by("pell"), problem.ID, app.NewNotice{Audience: audience.Everyone, Reference: w.references["power-is-off"],
-		Notice: "A line is down between Oxmoor and Tarn Edge. Our field team is there; power should be back this evening."})
+	return w.app.SetNotice(
+		ctx,
+		w.by("pell"),
+		problem.ID,
+		app.NewNotice{
+			Audience:  audience.Everyone,
+			Reference: w.references["power-is-off"],
+			Notice:    "A line is down between Oxmoor and Tarn Edge. Our field team is there; power should be back this evening.",
+		},
+	)
 }
 
 // customerRequests sends what a customer finds under their requests: one answered and
@@ -97,9 +116,17 @@ func (w *world) customerRequests(ctx context.Context) error {
 	}
 	wim := app.Visitor{Key: "a1b2c3d4e5f60718293a4b5c6d7e8f90", Customer: &w.customers[0], Site: site}
 	w.ago(3 * 24 * time.Hour)
-	sent, err := w.app.SendRequest(ctx, wim, app.NewRequest{Kind: "A bill or a payment", Subject: "Bill B-204417 is higher than the last",
-		Text: "The last one was half of it, and I was away for two weeks.", Answers: map[string]string{"bill": "B-204417", "what": "It is higher than I expected"},
-		Files: []form.Upload{{Name: "readings.txt", Content: []byte("1 October 48213\n1 November 48397\n")}}})
+	sent, err := w.app.SendRequest(
+		ctx,
+		wim,
+		app.NewRequest{
+			Kind:    "A bill or a payment",
+			Subject: "Bill B-204417 is higher than the last",
+			Text:    "The last one was half of it, and I was away for two weeks.",
+			Answers: map[string]string{"bill": "B-204417", "what": "It is higher than I expected"},
+			Files:   []form.Upload{{Name: "readings.txt", Content: []byte("1 October 48213\n1 November 48397\n")}},
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -108,19 +135,41 @@ func (w *world) customerRequests(ctx context.Context) error {
 	if err := w.app.Accept(ctx, dara, sent.Reference); err != nil {
 		return err
 	}
-	if err := w.app.Reply(ctx, dara, sent.Reference, app.AgentReply{Text: "Thank you for the readings. The bill was estimated; with yours it comes down by a third, and a new one is on its way."}); err != nil {
+	if err := w.app.Reply(
+		ctx,
+		dara,
+		sent.Reference,
+		app.AgentReply{
+			Text: "Thank you for the readings. The bill was estimated; with yours it comes down by a third, and a new one is on its way.",
+		},
+	); err != nil {
 		return err
 	}
 	if err := w.app.CloseHandoff(ctx, dara, sent.Reference); err != nil {
 		return err
 	}
 	w.ago(40 * time.Minute)
-	_, err = w.app.SendRequest(ctx, wim, app.NewRequest{Kind: "I am moving", Subject: "Moving out at the end of the month", Text: "We hand the keys over at noon.",
-		Answers: map[string]string{"which": "Out", "day": w.ends.AddDate(0, 0, 8).Format(time.DateOnly), "forward": "12 Long Lane, Tarn Edge"}})
+	_, err = w.app.SendRequest(
+		ctx,
+		wim,
+		app.NewRequest{
+			Kind:    "I am moving",
+			Subject: "Moving out at the end of the month",
+			Text:    "We hand the keys over at noon.",
+			Answers: map[string]string{
+				"which":   "Out",
+				"day":     w.ends.AddDate(0, 0, 8).Format(time.DateOnly),
+				"forward": "12 Long Lane, Tarn Edge",
+			},
+		},
+	)
 	return err
 }
 
 // quietMail takes the mails of days past as sent: nobody wants them all at once.
 func (w *world) quietMail(ctx context.Context) error {
-	return w.app.DB().WithContext(ctx).Exec(`UPDATE mails SET sent_at = made_at WHERE sent_at IS NULL AND made_at < ?`, w.ends.Add(-3*time.Hour)).Error
+	return w.app.DB().
+		WithContext(ctx).
+		Exec(`UPDATE mails SET sent_at = made_at WHERE sent_at IS NULL AND made_at < ?`, w.ends.Add(-3*time.Hour)).
+		Error
 }

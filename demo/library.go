@@ -116,8 +116,14 @@ var (
 )
 
 func (w *world) html(text string) (string, error) {
-	text = articleLink.ReplaceAllStringFunc(text, func(m string) string { return "/help/articles/" + w.references[strings.TrimPrefix(m, "article:")] })
-	text = pictureLink.ReplaceAllStringFunc(text, func(m string) string { return w.picturePaths[strings.TrimPrefix(m, "picture:")] })
+	text = articleLink.ReplaceAllStringFunc(
+		text,
+		func(m string) string { return "/help/articles/" + w.references[strings.TrimPrefix(m, "article:")] },
+	)
+	text = pictureLink.ReplaceAllStringFunc(
+		text,
+		func(m string) string { return w.picturePaths[strings.TrimPrefix(m, "picture:")] },
+	)
 	return exchange.FromMarkdown(text, nil)
 }
 
@@ -132,8 +138,17 @@ func (w *world) write(ctx context.Context, p page, i int) error {
 		return err
 	}
 	author := w.by([]string{"ilse", "tomas"}[i%2])
-	copied := app.WorkingCopy{Title: p.Title, Body: body, Keywords: strings.Split(p.Keywords, ","), SearchDescription: p.Description}
-	ref, err := w.app.CreateArticle(ctx, author, app.NewArticle{CategoryID: category, Kind: p.Kind, Audience: p.Audience, Copy: copied})
+	copied := app.WorkingCopy{
+		Title:             p.Title,
+		Body:              body,
+		Keywords:          strings.Split(p.Keywords, ","),
+		SearchDescription: p.Description,
+	}
+	ref, err := w.app.CreateArticle(
+		ctx,
+		author,
+		app.NewArticle{CategoryID: category, Kind: p.Kind, Audience: p.Audience, Copy: copied},
+	)
 	if err != nil {
 		return err
 	}
@@ -179,7 +194,11 @@ func (w *world) category(ctx context.Context, path string) (int64, error) {
 		}
 	}
 	name := names[len(names)-1]
-	id, err := w.app.AddCategory(ctx, w.by("maren"), app.NewCategory{ParentID: parent, Name: name, Description: descriptions[name], Audience: audience.Everyone})
+	id, err := w.app.AddCategory(
+		ctx,
+		w.by("maren"),
+		app.NewCategory{ParentID: parent, Name: name, Description: descriptions[name], Audience: audience.Everyone},
+	)
 	w.categories[path] = id
 	return id, err
 }

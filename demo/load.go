@@ -80,7 +80,9 @@ func (w *world) loaded(ctx context.Context) (bool, error) {
 		return false, err
 	}
 	if marks == 0 && staff > 0 {
-		return false, errors.New("the database holds other content, or a demo world that was not loaded to its end: empty it first (make reset)")
+		return false, errors.New(
+			"the database holds other content, or a demo world that was not loaded to its end: empty it first (make reset)",
+		)
 	}
 	return marks > 0, nil
 }

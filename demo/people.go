@@ -13,7 +13,12 @@ const Password = "wrenmoor-demo"
 
 // The staff of the demo world. Everybody and everything is made up.
 var staff = []app.NewStaff{
-	{Name: "Maren Tolle", Email: "maren@wrenmoor.example", Roles: role.Set{role.Author, role.Reviewer, role.Publisher, role.Agent, role.Analyst, role.Administrator}, Team: "Accounts"},
+	{
+		Name:  "Maren Tolle",
+		Email: "maren@wrenmoor.example",
+		Roles: role.Set{role.Author, role.Reviewer, role.Publisher, role.Agent, role.Analyst, role.Administrator},
+		Team:  "Accounts",
+	},
 	{Name: "Ilse Brandreth", Email: "ilse@wrenmoor.example", Roles: role.Set{role.Author}},
 	{Name: "Tomas Okell", Email: "tomas@wrenmoor.example", Roles: role.Set{role.Author}},
 	{Name: "Brida Sallow", Email: "brida@wrenmoor.example", Roles: role.Set{role.Reviewer}},

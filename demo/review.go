@@ -50,7 +50,13 @@ func (w *world) paths(ctx context.Context) error {
 		"Bills and payments": {path["Reviewer, then publisher"], "brida"},
 		"Your membership":    {0, "maren"},
 	} {
-		if err := w.app.SetReviewing(ctx, w.by("maren"), w.categories[category], set.path, w.by(set.steward).ID); err != nil {
+		if err := w.app.SetReviewing(
+			ctx,
+			w.by("maren"),
+			w.categories[category],
+			set.path,
+			w.by(set.steward).ID,
+		); err != nil {
 			return err
 		}
 	}
@@ -97,23 +103,54 @@ func (w *world) safetyReview(ctx context.Context) error {
 	}
 	w.clock = w.clock.Add(3 * time.Hour)
 	words := "If the car is on fire"
-	if _, err := w.app.AddComment(ctx, w.by("corin"), w.references["line-is-down"], app.NewComment{Line: 3, Quote: "If the car burns", Suggestion: &words, Text: "“Burns” reads as if the paint were hot."}); err != nil {
+	if _, err := w.app.AddComment(
+		ctx,
+		w.by("corin"),
+		w.references["line-is-down"],
+		app.NewComment{
+			Line:       3,
+			Quote:      "If the car burns",
+			Suggestion: &words,
+			Text:       "“Burns” reads as if the paint were hot.",
+		},
+	); err != nil {
 		return err
 	}
-	id, err := w.app.AddComment(ctx, w.by("corin"), w.references["line-is-down"], app.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"})
+	id, err := w.app.AddComment(
+		ctx,
+		w.by("corin"),
+		w.references["line-is-down"],
+		app.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"},
+	)
 	if err != nil {
 		return err
 	}
 	w.clock = w.clock.Add(40 * time.Minute)
-	if err := w.app.ReplyToComment(ctx, w.by("ilse"), w.references["line-is-down"], id, "The field handbook, since the storm last week."); err != nil {
+	if err := w.app.ReplyToComment(
+		ctx,
+		w.by("ilse"),
+		w.references["line-is-down"],
+		id,
+		"The field handbook, since the storm last week.",
+	); err != nil {
 		return err
 	}
-	return w.step(ctx, "corin", "line-is-down", app.Step{Action: article.Approve, Note: "The distances are those of the handbook."})
+	return w.step(
+		ctx,
+		"corin",
+		"line-is-down",
+		app.Step{Action: article.Approve, Note: "The distances are those of the handbook."},
+	)
 }
 
 func (w *world) lateReview(ctx context.Context) error {
 	w.ago(76 * time.Hour)
-	if _, err := w.rewrite(ctx, "change-details", "<p>", "<p>You can change everything but your name by yourself. "); err != nil {
+	if _, err := w.rewrite(
+		ctx,
+		"change-details",
+		"<p>",
+		"<p>You can change everything but your name by yourself. ",
+	); err != nil {
 		return err
 	}
 	if err := w.step(ctx, "ilse", "change-details", app.Step{Action: article.Submit}); err != nil {
@@ -121,7 +158,12 @@ func (w *world) lateReview(ctx context.Context) error {
 	}
 	w.ago(20 * time.Hour)
 	ref := w.references["flickering-lights"]
-	if _, err := w.rewrite(ctx, "flickering-lights", "</p>", ` How a network is watched is told by <a href="https://grid-school.example/missing/flicker">the grid school</a>.</p>`); err != nil {
+	if _, err := w.rewrite(
+		ctx,
+		"flickering-lights",
+		"</p>",
+		` How a network is watched is told by <a href="https://grid-school.example/missing/flicker">the grid school</a>.</p>`,
+	); err != nil {
 		return err
 	}
 	if err := w.step(ctx, "ilse", "flickering-lights", app.Step{Action: article.Submit}); err != nil {
@@ -152,7 +194,12 @@ func (w *world) priceBatch(ctx context.Context) error {
 
 func (w *world) setTime(ctx context.Context) error {
 	w.ago(44 * time.Hour)
-	if _, err := w.rewrite(ctx, "become-a-member", "</p>", "</p><p>The next members’ meeting is in spring: everybody who joined before it has a vote there.</p>"); err != nil {
+	if _, err := w.rewrite(
+		ctx,
+		"become-a-member",
+		"</p>",
+		"</p><p>The next members’ meeting is in spring: everybody who joined before it has a vote there.</p>",
+	); err != nil {
 		return err
 	}
 	for _, s := range []struct {
@@ -191,7 +238,12 @@ func (w *world) saidByReaders(ctx context.Context) error {
 			return err
 		}
 		w.clock = w.clock.Add(time.Minute)
-		if err := w.app.VoteOn(ctx, v, w.references[said.slug], app.Verdict{Comment: said.text, Quote: said.quote}); err != nil {
+		if err := w.app.VoteOn(
+			ctx,
+			v,
+			w.references[said.slug],
+			app.Verdict{Comment: said.text, Quote: said.quote},
+		); err != nil {
 			return fmt.Errorf("%s: %w", said.slug, err)
 		}
 	}

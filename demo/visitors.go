@@ -97,7 +97,13 @@ func (v *visitor) read(ctx context.Context, reference string, right bool) (helpe
 	case helped && v.chance(0.42):
 		return helped, v.app.Vote(ctx, v.Visitor, reference, true, "")
 	case !helped && v.chance(0.35):
-		return helped, v.app.Vote(ctx, v.Visitor, reference, false, []string{"", "", "It does not say what to do in my case.", "I did this and it is still the same."}[v.r.IntN(4)])
+		return helped, v.app.Vote(
+			ctx,
+			v.Visitor,
+			reference,
+			false,
+			[]string{"", "", "It does not say what to do in my case.", "I did this and it is still the same."}[v.r.IntN(4)],
+		)
 	}
 	return helped, nil
 }
@@ -168,7 +174,15 @@ func (v *visitor) send(ctx context.Context) error {
 	if v.Customer == nil {
 		address = fmt.Sprintf("visitor%d@post.example", v.r.IntN(9000)+1000)
 	}
-	sent, err := v.app.SendRequest(ctx, v.Visitor, app.NewRequest{Subject: subject, Text: "I looked for an answer and did not find it: " + subject + "?", Address: address})
+	sent, err := v.app.SendRequest(
+		ctx,
+		v.Visitor,
+		app.NewRequest{
+			Subject: subject,
+			Text:    "I looked for an answer and did not find it: " + subject + "?",
+			Address: address,
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -192,7 +206,15 @@ func (v *visitor) answer(ctx context.Context, agent app.Staff, reference string)
 			articles = append(articles, v.references[slug])
 		}
 	}
-	if err := v.app.Reply(ctx, agent, reference, app.AgentReply{Text: "Thank you for writing. I looked into it and have put it right; the steps are below in case it comes up again.", Articles: articles}); err != nil {
+	if err := v.app.Reply(
+		ctx,
+		agent,
+		reference,
+		app.AgentReply{
+			Text:     "Thank you for writing. I looked into it and have put it right; the steps are below in case it comes up again.",
+			Articles: articles,
+		},
+	); err != nil {
 		return err
 	}
 	if err := v.wait(time.Minute, 9*time.Minute); err != nil {

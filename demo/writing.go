@@ -34,12 +34,24 @@ func (w *world) sites(ctx context.Context) error {
 	}
 	house := list[0]
 	house.Languages = []string{article.SourceLanguage, "de", "fr"}
-	house.AvoidedWords = []string{"utilise = use", "commence = begin", "in order to = to", "kindly", "customer premises = home"}
+	house.AvoidedWords = []string{
+		"utilise = use",
+		"commence = begin",
+		"in order to = to",
+		"kindly",
+		"customer premises = home",
+	}
 	if _, err := w.app.KeepSite(ctx, w.by("maren"), house); err != nil {
 		return err
 	}
-	solar := app.Site{Name: "Wrenmoor Solar", Hosts: []string{"solar.localhost"}, BrandColour: "#7A4B00", AccentColour: "#1D5140",
-		Languages: []string{article.SourceLanguage}, Categories: []int64{w.categories["Solar, storage and charging"]}}
+	solar := app.Site{
+		Name:         "Wrenmoor Solar",
+		Hosts:        []string{"solar.localhost"},
+		BrandColour:  "#7A4B00",
+		AccentColour: "#1D5140",
+		Languages:    []string{article.SourceLanguage},
+		Categories:   []int64{w.categories["Solar, storage and charging"]},
+	}
 	_, err = w.app.KeepSite(ctx, w.by("maren"), solar)
 	return err
 }
@@ -64,7 +76,12 @@ func (w *world) editions(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		text := app.WorkingCopy{Title: p.Title, Body: body, Keywords: strings.Split(p.Keywords, ", "), SearchDescription: p.Description}
+		text := app.WorkingCopy{
+			Title:             p.Title,
+			Body:              body,
+			Keywords:          strings.Split(p.Keywords, ", "),
+			SearchDescription: p.Description,
+		}
 		saved, err := w.app.SaveArticle(ctx, w.by("tomas"), ref, app.Save{Text: text, Version: 1})
 		if err != nil {
 			return err
@@ -76,7 +93,11 @@ func (w *world) editions(ctx context.Context) error {
 			return err
 		}
 	}
-	return w.change(ctx, "power-is-off", "<p>If you have a battery of ours, it keeps the lights on for a few hours: switch off what you can.</p>")
+	return w.change(
+		ctx,
+		"power-is-off",
+		"<p>If you have a battery of ours, it keeps the lights on for a few hours: switch off what you can.</p>",
+	)
 }
 
 // change adds to a live article and publishes it again.
@@ -114,7 +135,15 @@ func (w *world) upkeep(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	left, err := w.app.AddFirstStaff(ctx, app.NewStaff{Name: "Ruth Ansel", Email: "ruth@wrenmoor.example", Password: Password, Roles: role.Set{role.Author}})
+	left, err := w.app.AddFirstStaff(
+		ctx,
+		app.NewStaff{
+			Name:     "Ruth Ansel",
+			Email:    "ruth@wrenmoor.example",
+			Password: Password,
+			Roles:    role.Set{role.Author},
+		},
+	)
 	if err != nil {
 		return err
 	}
@@ -145,14 +174,23 @@ func (w *world) draft(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	ref, err := w.app.CreateArticle(ctx, w.by("ilse"), app.NewArticle{CategoryID: w.categories["Supply and safety"], TemplateID: templates[0].ID,
-		Copy: app.WorkingCopy{Title: "Reporting a street light that does not work"}})
+	ref, err := w.app.CreateArticle(
+		ctx,
+		w.by("ilse"),
+		app.NewArticle{CategoryID: w.categories["Supply and safety"], TemplateID: templates[0].ID,
+			Copy: app.WorkingCopy{Title: "Reporting a street light that does not work"}},
+	)
 	if err != nil {
 		return err
 	}
 	body := `<p>Street lights on our poles are looked after by us. Lights on other poles belong to the council, and it is for the council that a report about them must be made, which takes a little longer but is not difficult at all.</p>
 <h2>What to do</h2><ol><li><p>Write down the number on the plate.</p></li><li><p>The report is sent by you in the app.</p></li><li><p>The lamp's colour and the street.</p></li></ol>
 <h2>If that did not help</h2><p></p><h2>Why it happens</h2><p>Simply because lamps wear out. See <a href="/help/articles/` + w.references["flickering-lights"] + `">lights flicker</a>.</p>`
-	_, err = w.app.SaveArticle(ctx, w.by("ilse"), ref, app.Save{Text: app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, Version: 1})
+	_, err = w.app.SaveArticle(
+		ctx,
+		w.by("ilse"),
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, Version: 1},
+	)
 	return err
 }

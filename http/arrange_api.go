@@ -14,43 +14,77 @@ func (s *server) arrangeAPI(api huma.API) {
 		CategoryID
 		Body app.Place
 	}
-	staffCall(api, op("POST", "/api/staff/categories/{id}/move", "do-move-category", "Put a category, with everything in it, elsewhere"), func(ctx context.Context, who app.Staff, in *movingCategory) (*none, error) {
-		return nil, s.app.MoveCategory(ctx, who, in.ID, in.Body)
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/categories/{id}/move",
+			"do-move-category",
+			"Put a category, with everything in it, elsewhere",
+		),
+		func(ctx context.Context, who app.Staff, in *movingCategory) (*none, error) {
+			return nil, s.app.MoveCategory(ctx, who, in.ID, in.Body)
+		},
+	)
 	type merging struct {
 		CategoryID
 		Body struct {
 			Into int64 `json:"into"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/categories/{id}/merge", "do-merge-category", "Put everything of a category into another and remove it"), func(ctx context.Context, who app.Staff, in *merging) (*none, error) {
-		return nil, s.app.MergeCategory(ctx, who, in.ID, in.Body.Into)
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/categories/{id}/merge",
+			"do-merge-category",
+			"Put everything of a category into another and remove it",
+		),
+		func(ctx context.Context, who app.Staff, in *merging) (*none, error) {
+			return nil, s.app.MergeCategory(ctx, who, in.ID, in.Body.Into)
+		},
+	)
 	type picturing struct {
 		CategoryID
 		Body struct {
 			Hash string `json:"hash" doc:"Of a kept picture; empty for none"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/categories/{id}/picture", "do-set-category-picture", "Give a category a picture"), func(ctx context.Context, who app.Staff, in *picturing) (*none, error) {
-		return nil, s.app.SetCategoryPicture(ctx, who, in.ID, in.Body.Hash)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/categories/{id}/picture", "do-set-category-picture", "Give a category a picture"),
+		func(ctx context.Context, who app.Staff, in *picturing) (*none, error) {
+			return nil, s.app.SetCategoryPicture(ctx, who, in.ID, in.Body.Hash)
+		},
+	)
 	type movingArticle struct {
 		ArticleRef
 		Body app.Place
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/move", "do-move-article", "Put an article elsewhere"), func(ctx context.Context, who app.Staff, in *movingArticle) (*none, error) {
-		return nil, s.app.MoveArticle(ctx, who, in.Reference, in.Body)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/move", "do-move-article", "Put an article elsewhere"),
+		func(ctx context.Context, who app.Staff, in *movingArticle) (*none, error) {
+			return nil, s.app.MoveArticle(ctx, who, in.Reference, in.Body)
+		},
+	)
 	type finding struct {
 		Words string `query:"words" maxLength:"200"`
 	}
-	staffCall(api, op("GET", "/api/staff/find", "find", "Find articles of any state while typing"), func(ctx context.Context, _ app.Staff, in *finding) (*body[[]app.Found], error) {
-		return wrap(s.app.Find(ctx, in.Words))
-	})
-	staffCall(api, op("GET", "/api/staff/audiences", "list-audiences", "Who exactly each audience is"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.AudienceCount], error) {
-		return wrap(s.app.Audiences(ctx))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/find", "find", "Find articles of any state while typing"),
+		func(ctx context.Context, _ app.Staff, in *finding) (*body[[]app.Found], error) {
+			return wrap(s.app.Find(ctx, in.Words))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/audiences", "list-audiences", "Who exactly each audience is"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.AudienceCount], error) {
+			return wrap(s.app.Audiences(ctx))
+		},
+	)
 	s.bulkAPI(api)
 	s.knownProblemAPI(api)
 	s.siteAPI(api)
@@ -68,42 +102,84 @@ type begunJob struct {
 
 func (s *server) bulkAPI(api huma.API) {
 	summarise := op("POST", "/api/staff/bulk-summaries", "summarise-bulk", "What a change to many articles would do")
-	staffCall(api, summarise, func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[app.BulkSummary], error) {
-		return wrap(s.app.SummariseBulk(ctx, who, in.Body))
-	})
-	staffCall(api, op("POST", "/api/staff/bulk-changes", "begin-bulk", "Change many articles"), func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[begunJob], error) {
-		id, err := s.app.AskBulk(ctx, who, in.Body)
-		return wrap(begunJob{id}, err)
-	})
-	staffCall(api, op("GET", "/api/staff/jobs/{id}", "read-job", "How far a job is"), func(ctx context.Context, who app.Staff, in *JobID) (*body[app.Job], error) {
-		return wrap(s.app.ReadJob(ctx, who, in.ID))
-	})
-	staffCall(api, op("POST", "/api/staff/jobs/{id}/undo", "undo-bulk", "Take a change to many articles back"), func(ctx context.Context, who app.Staff, in *JobID) (*body[begunJob], error) {
-		id, err := s.app.AskUndo(ctx, who, in.ID)
-		return wrap(begunJob{id}, err)
-	})
+	staffCall(
+		api,
+		summarise,
+		func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[app.BulkSummary], error) {
+			return wrap(s.app.SummariseBulk(ctx, who, in.Body))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/bulk-changes", "begin-bulk", "Change many articles"),
+		func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[begunJob], error) {
+			id, err := s.app.AskBulk(ctx, who, in.Body)
+			return wrap(begunJob{id}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/jobs/{id}", "read-job", "How far a job is"),
+		func(ctx context.Context, who app.Staff, in *JobID) (*body[app.Job], error) {
+			return wrap(s.app.ReadJob(ctx, who, in.ID))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/jobs/{id}/undo", "undo-bulk", "Take a change to many articles back"),
+		func(ctx context.Context, who app.Staff, in *JobID) (*body[begunJob], error) {
+			id, err := s.app.AskUndo(ctx, who, in.ID)
+			return wrap(begunJob{id}, err)
+		},
+	)
 }
 
 func (s *server) knownProblemAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/known-problems", "list-known-problems", "Causes that interim articles wait for the end of"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.KnownProblem], error) {
-		return wrap(s.app.KnownProblems(ctx))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/known-problems",
+			"list-known-problems",
+			"Causes that interim articles wait for the end of",
+		),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.KnownProblem], error) {
+			return wrap(s.app.KnownProblems(ctx))
+		},
+	)
 	type named struct {
 		Name string `json:"name"`
 	}
-	staffCall(api, op("POST", "/api/staff/known-problems", "add-known-problem", "Open a known problem"), func(ctx context.Context, who app.Staff, in *body[named]) (*body[app.KnownProblem], error) {
-		return wrap(s.app.AddKnownProblem(ctx, who, in.Body.Name))
-	})
-	staffCall(api, op("POST", "/api/staff/known-problems/{id}/solve", "do-solve-known-problem", "Solve a known problem"), func(ctx context.Context, who app.Staff, in *JobID) (*none, error) {
-		return nil, s.app.SolveKnownProblem(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/known-problems", "add-known-problem", "Open a known problem"),
+		func(ctx context.Context, who app.Staff, in *body[named]) (*body[app.KnownProblem], error) {
+			return wrap(s.app.AddKnownProblem(ctx, who, in.Body.Name))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/known-problems/{id}/solve", "do-solve-known-problem", "Solve a known problem"),
+		func(ctx context.Context, who app.Staff, in *JobID) (*none, error) {
+			return nil, s.app.SolveKnownProblem(ctx, who, in.ID)
+		},
+	)
 	type telling struct {
 		JobID
 		Body app.NewNotice
 	}
-	staffCall(api, op("PUT", "/api/staff/known-problems/{id}/notice", "do-set-notice", "Change what customers are told of a known problem"), func(ctx context.Context, who app.Staff, in *telling) (*none, error) {
-		return nil, s.app.SetNotice(ctx, who, in.ID, in.Body)
-	})
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/known-problems/{id}/notice",
+			"do-set-notice",
+			"Change what customers are told of a known problem",
+		),
+		func(ctx context.Context, who app.Staff, in *telling) (*none, error) {
+			return nil, s.app.SetNotice(ctx, who, in.ID, in.Body)
+		},
+	)
 }
 
 // SiteID names a help centre in a path.
@@ -115,24 +191,40 @@ func (s *server) siteAPI(api huma.API) {
 	type madeSite struct {
 		ID int64 `json:"id"`
 	}
-	staffCall(api, op("GET", "/api/staff/sites", "list-sites", "The help centres"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Site], error) {
-		return wrap(s.app.Sites(ctx))
-	})
-	staffCall(api, op("POST", "/api/staff/sites", "add-site", "Add a help centre"), func(ctx context.Context, who app.Staff, in *body[app.Site]) (*body[madeSite], error) {
-		in.Body.ID = 0
-		id, err := s.app.KeepSite(ctx, who, in.Body)
-		return wrap(madeSite{id}, err)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/sites", "list-sites", "The help centres"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Site], error) {
+			return wrap(s.app.Sites(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/sites", "add-site", "Add a help centre"),
+		func(ctx context.Context, who app.Staff, in *body[app.Site]) (*body[madeSite], error) {
+			in.Body.ID = 0
+			id, err := s.app.KeepSite(ctx, who, in.Body)
+			return wrap(madeSite{id}, err)
+		},
+	)
 	type changing struct {
 		SiteID
 		Body app.Site
 	}
-	staffCall(api, op("PUT", "/api/staff/sites/{id}", "do-change-site", "Change a help centre"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
-		in.Body.ID = in.ID
-		_, err := s.app.KeepSite(ctx, who, in.Body)
-		return nil, err
-	})
-	staffCall(api, op("DELETE", "/api/staff/sites/{id}", "remove-site", "Remove a help centre"), func(ctx context.Context, who app.Staff, in *SiteID) (*none, error) {
-		return nil, s.app.RemoveSite(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/sites/{id}", "do-change-site", "Change a help centre"),
+		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
+			in.Body.ID = in.ID
+			_, err := s.app.KeepSite(ctx, who, in.Body)
+			return nil, err
+		},
+	)
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/sites/{id}", "remove-site", "Remove a help centre"),
+		func(ctx context.Context, who app.Staff, in *SiteID) (*none, error) {
+			return nil, s.app.RemoveSite(ctx, who, in.ID)
+		},
+	)
 }

@@ -35,21 +35,52 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 		s.Must(err)
 		loaded, err := s.KeepAttachment(s.Context, s.crew.Author, []byte(fmt.Sprint(word, " as a file ", i)))
 		s.Must(err)
-		ref := s.Draft(s.crew.Author, shelf, "The "+word+" rules", `<h2>How the `+word+` works</h2><p>The `+word+` pays meter bills.</p><p><img src="`+shown.Path+`" alt="`+word+`"></p><p><a href="`+loaded.Path+`">`+word+`.txt</a></p>`, a)
+		ref := s.Draft(
+			s.crew.Author,
+			shelf,
+			"The "+word+" rules",
+			`<h2>How the `+word+` works</h2><p>The `+word+` pays meter bills.</p><p><img src="`+shown.Path+`" alt="`+word+`"></p><p><a href="`+loaded.Path+`">`+word+`.txt</a></p>`,
+			a,
+		)
 		s.Publish(s.crew, ref)
 		articles[a] = hidden{ref, shown.Path, loaded.Path}
 	}
 	problem, err := s.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
 	s.Must(err)
-	s.Must(s.SetNotice(s.Context, s.crew.Publisher, problem.ID, app.NewNotice{Notice: "The " + word + " is late today.", Audience: audience.Staff, Reference: articles[audience.Staff].ref}))
+	s.Must(
+		s.SetNotice(
+			s.Context,
+			s.crew.Publisher,
+			problem.ID,
+			app.NewNotice{
+				Notice:    "The " + word + " is late today.",
+				Audience:  audience.Staff,
+				Reference: articles[audience.Staff].ref,
+			},
+		),
+	)
 	open, err := s.AddKnownProblem(s.Context, s.crew.Author, "Lines")
 	s.Must(err)
-	s.Must(s.SetNotice(s.Context, s.crew.Publisher, open.ID, app.NewNotice{Notice: "Lines are down.", Audience: audience.Everyone, Reference: articles[audience.Staff].ref}))
+	s.Must(
+		s.SetNotice(
+			s.Context,
+			s.crew.Publisher,
+			open.ID,
+			app.NewNotice{
+				Notice:    "Lines are down.",
+				Audience:  audience.Everyone,
+				Reference: articles[audience.Staff].ref,
+			},
+		),
+	)
 	staff := app.Visitor{Preview: true, Groups: []string{solar.Key}}
 	s.Eventually(func() bool { found, _ := s.Search(s.Context, staff, word); return len(found) == 3 })
 	// It is asked and opened by many, so that it would be popular.
 	for i := range 4 {
-		customer := app.Visitor{Key: fmt.Sprint("c", i), Customer: &app.Customer{ID: int64(1000 + i), Groups: []string{solar.Key}}}
+		customer := app.Visitor{
+			Key:      fmt.Sprint("c", i),
+			Customer: &app.Customer{ID: int64(1000 + i), Groups: []string{solar.Key}},
+		}
 		_, err := s.Search(s.Context, customer, "how does the "+word+" work")
 		s.Must(err)
 		for _, a := range []audience.Audience{audience.SignedIn, solar.Audience} {
@@ -78,7 +109,15 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	} {
 		s.cookies = map[string]string{}
 		if viewer.signIn != "" {
-			s.ask("POST", "/help/sign-in", url.Values{"email": {viewer.signIn + "@post.example"}, "password": {"a long password"}, "back": {"/help"}})
+			s.ask(
+				"POST",
+				"/help/sign-in",
+				url.Values{
+					"email":    {viewer.signIn + "@post.example"},
+					"password": {"a long password"},
+					"back":     {"/help"},
+				},
+			)
 		}
 		for _, a := range viewer.hidden {
 			h := articles[a]
@@ -107,8 +146,10 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			} {
 				answer, text := s.ask(way.method, way.path, way.body)
 				// What the visitor typed into the search is said back to them; that is theirs.
-				asked := strings.NewReplacer("“"+h.ref+"”", "", `value="`+h.ref+`"`, "", "subject="+h.ref, "", "/help/search?q="+h.ref, "").Replace(text)
-				if strings.Contains(asked, h.ref) || strings.Contains(asked, h.picture) || strings.Contains(asked, h.attachment) {
+				asked := strings.NewReplacer("“"+h.ref+"”", "", `value="`+h.ref+`"`, "", "subject="+h.ref, "", "/help/search?q="+h.ref, "").
+					Replace(text)
+				if strings.Contains(asked, h.ref) || strings.Contains(asked, h.picture) ||
+					strings.Contains(asked, h.attachment) {
 					t.Errorf("%s, %s: %s names it", viewer.name, way.name, answer.Status)
 				}
 				if strings.Contains(text, word+" pays") && !viewer.seen || strings.Contains(text, "late today") {
@@ -129,7 +170,12 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	}
 	// The linked data of a page that is not for everyone is for nobody. Who is in the group reads what is for it.
 	for _, a := range []audience.Audience{audience.SignedIn, solar.Audience} {
-		if _, text := s.ask("GET", "/help/articles/"+articles[a].ref, nil); !strings.Contains(text, word) || strings.Contains(text, "ld+json") || strings.Contains(text, "og:title") {
+		if _, text := s.ask(
+			"GET",
+			"/help/articles/"+articles[a].ref,
+			nil,
+		); !strings.Contains(text, word) || strings.Contains(text, "ld+json") ||
+			strings.Contains(text, "og:title") {
 			t.Errorf("the page for %s describes itself to programs, or is not shown", a)
 		}
 		if _, text := s.ask("GET", "/help/search?q="+word, nil); !strings.Contains(text, articles[a].ref) {
@@ -143,7 +189,16 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	// Staff find all of it.
 	s.cookies = map[string]string{}
 	s.signIn("ada")
-	_, text := s.ask("GET", fmt.Sprintf("/api/staff/sites/%d/search/explain?words=%s&reference=%s&as=everyone", sites[0].ID, word, articles[audience.Staff].ref), nil)
+	_, text := s.ask(
+		"GET",
+		fmt.Sprintf(
+			"/api/staff/sites/%d/search/explain?words=%s&reference=%s&as=everyone",
+			sites[0].ID,
+			word,
+			articles[audience.Staff].ref,
+		),
+		nil,
+	)
 	var e struct {
 		Seen  bool
 		Place int
@@ -214,7 +269,8 @@ func TestTooManyRequestsGetAFriendlyPage(t *testing.T) {
 		s.ask("GET", "/help", nil)
 	}
 	answer, text := s.ask("GET", "/help?lang=en", nil)
-	if answer.StatusCode != 429 || !strings.Contains(text, "A moment, please") || !strings.Contains(text, "Find answers") {
+	if answer.StatusCode != 429 || !strings.Contains(text, "A moment, please") ||
+		!strings.Contains(text, "Find answers") {
 		t.Errorf("%s: %s", answer.Status, text)
 	}
 	if answer, _ := s.ask("GET", "/help", nil, "Accept-Language", "de"); answer.Header.Get("Retry-After") == "" {
@@ -237,7 +293,13 @@ func TestWhoIsTakenForACrawlerReachesAPerson(t *testing.T) {
 		if answer.StatusCode != 200 {
 			t.Fatalf("%s: %s %s", agent, answer.Status, text)
 		}
-		sent, _ := s.ask("POST", "/help/request", url.Values{"subject": {"A bill"}, "text": {"Why?"}, "address": {"wim@post.example"}}, "User-Agent", agent)
+		sent, _ := s.ask(
+			"POST",
+			"/help/request",
+			url.Values{"subject": {"A bill"}, "text": {"Why?"}, "address": {"wim@post.example"}},
+			"User-Agent",
+			agent,
+		)
 		if sent.StatusCode != 303 {
 			t.Errorf("%s cannot send a request: %s", agent, sent.Status)
 		}

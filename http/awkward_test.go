@@ -35,7 +35,29 @@ func TestAwkwardInputIsNoFailure(t *testing.T) {
 			}
 		}
 	}
-	awkward := []string{"9223372036854775807", "-9223372036854775808", "99999999999999999999999", "2147483648", "-1", "0", "\x00", "\xff\xfe", "../../etc/passwd", "%", "'", "\u202e", strings.Repeat("ü", 3000), "[", "{}", "1e308", "NaN", "2026-02-30", "A-9999999999", "A-0001@99999999999", "A-0001.zz"}
+	awkward := []string{
+		"9223372036854775807",
+		"-9223372036854775808",
+		"99999999999999999999999",
+		"2147483648",
+		"-1",
+		"0",
+		"\x00",
+		"\xff\xfe",
+		"../../etc/passwd",
+		"%",
+		"'",
+		"\u202e",
+		strings.Repeat("ü", 3000),
+		"[",
+		"{}",
+		"1e308",
+		"NaN",
+		"2026-02-30",
+		"A-9999999999",
+		"A-0001@99999999999",
+		"A-0001.zz",
+	}
 	caller := func(o operation) string {
 		for _, name := range []string{"ada", "pia", "max", "gus", "lyn", "rex"} {
 			if slices.Contains(mayCall[o.id], roleOf[name]) {
@@ -109,7 +131,13 @@ func TestTextsThatGrowAreBounded(t *testing.T) {
 	e.signInAll("ada")
 	article := "/api/staff/articles/" + e.objects["articles"]
 	copyOf := func(body string) map[string]any {
-		return map[string]any{"title": "T", "body": body, "keywords": []string{}, "search_title": "", "search_description": ""}
+		return map[string]any{
+			"title":              "T",
+			"body":               body,
+			"keywords":           []string{},
+			"search_title":       "",
+			"search_description": "",
+		}
 	}
 	for what, body := range map[string]string{
 		"deep divisions": strings.Repeat("<div>", 100_000) + "x",
@@ -130,7 +158,13 @@ func TestTextsThatGrowAreBounded(t *testing.T) {
 	}
 	bomb := "---\ntitle: T\na: &a [x,x,x,x,x,x,x,x,x]\nb: &b [*a,*a,*a,*a,*a,*a,*a,*a,*a]\nc: &c [*b,*b,*b,*b,*b,*b,*b,*b,*b]\nd: &d [*c,*c,*c,*c,*c,*c,*c,*c,*c]\ne: &e [*d,*d,*d,*d,*d,*d,*d,*d,*d]\nf: &f [*e,*e,*e,*e,*e,*e,*e,*e,*e]\ng: [*f,*f,*f,*f,*f,*f,*f,*f,*f]\nkeywords: *f\n---\nWords.\n"
 	e.cookies = map[string]string{"hermeneus_staff": e.objects["session ada"]}
-	answer, text := e.ask("POST", "/api/staff/imports?name=bomb.md&dry=true", bomb, "Content-Type", "application/octet-stream")
+	answer, text := e.ask(
+		"POST",
+		"/api/staff/imports?name=bomb.md&dry=true",
+		bomb,
+		"Content-Type",
+		"application/octet-stream",
+	)
 	if answer.StatusCode >= 500 {
 		t.Errorf("a bomb of YAML: %s %s", answer.Status, text)
 	}

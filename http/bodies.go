@@ -38,7 +38,9 @@ func limitFor(path string) int {
 		return apiLimit
 	case strings.HasPrefix(path, "/api/"):
 		return formLimit
-	case path == "/help/request", strings.HasPrefix(path, "/help/requests/"), strings.HasPrefix(path, "/help/conversations/"):
+	case path == "/help/request",
+		strings.HasPrefix(path, "/help/requests/"),
+		strings.HasPrefix(path, "/help/conversations/"):
 		return uploadLimit
 	}
 	return formLimit
@@ -58,7 +60,10 @@ func received(header *fasthttp.RequestHeader) fasthttp.RequestConfig {
 // whatever is left on a connection would be taken for the next request.
 func (s *server) readBodies(c *fiber.Ctx) error {
 	for name := range c.Request().Header.All() {
-		if n := len(name); n > 0 && (name[n-1] == ' ' || name[n-1] == '\t') { // RFC 9112, section 5.1: it may hide a length
+		if n := len(
+			name,
+		); n > 0 &&
+			(name[n-1] == ' ' || name[n-1] == '\t') { // RFC 9112, section 5.1: it may hide a length
 			c.Context().SetConnectionClose()
 			return fiber.NewError(fiber.StatusBadRequest, "A header has a space before its colon.")
 		}
@@ -70,7 +75,10 @@ func (s *server) readBodies(c *fiber.Ctx) error {
 	length := c.Request().Header.ContentLength()
 	if limit := limitFor(c.Path()); length > limit {
 		c.Context().SetConnectionClose()
-		return &app.Problem{Kind: app.TooLarge, Detail: fmt.Sprintf("This is larger than what is taken here, %d kB.", limit>>10)}
+		return &app.Problem{
+			Kind:   app.TooLarge,
+			Detail: fmt.Sprintf("This is larger than what is taken here, %d kB.", limit>>10),
+		}
 	}
 	if length == -1 && !strings.HasPrefix(c.Path(), "/api/") { // a form whose length nobody says
 		c.Context().SetConnectionClose()
@@ -97,7 +105,8 @@ func readToItsEnd(c *fiber.Ctx, stream io.Reader) bool {
 
 // forStaff refuses whoever is not signed in before anything they send is read.
 func forStaff(c *fiber.Ctx) error {
-	if path := c.Path(); path == "/api/staff/session" && c.Method() != fiber.MethodGet || strings.HasPrefix(path, "/api/staff/password-links") {
+	if path := c.Path(); path == "/api/staff/session" && c.Method() != fiber.MethodGet ||
+		strings.HasPrefix(path, "/api/staff/password-links") {
 		return c.Next()
 	}
 	if _, err := staffOf(c.UserContext()); err != nil {

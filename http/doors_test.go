@@ -29,7 +29,8 @@ func TestNoStaffOperationIsOpen(t *testing.T) {
 	tried := 0
 	for path, operations := range document.Paths {
 		for method, o := range operations {
-			if !strings.HasPrefix(path, "/api/staff/") || o.OperationID == "sign-in" || o.OperationID == "sign-out" || strings.Contains(path, "password-links") {
+			if !strings.HasPrefix(path, "/api/staff/") || o.OperationID == "sign-in" || o.OperationID == "sign-out" ||
+				strings.Contains(path, "password-links") {
 				continue
 			}
 			tried++
@@ -87,9 +88,15 @@ func events(t *testing.T, address string, cookies map[string]string) <-chan stri
 func TestChangesArriveAsServerSentEvents(t *testing.T) {
 	s := open(t)
 	s.signIn("gus")
-	_, err := s.PublishFlow(s.Context, s.crew.Publisher, app.FrontDoor, `{"name": "Door", "language": "en", "start": "ask", "turns": [
+	_, err := s.PublishFlow(
+		s.Context,
+		s.crew.Publisher,
+		app.FrontDoor,
+		`{"name": "Door", "language": "en", "start": "ask", "turns": [
 		{"id": "ask", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
-		{"id": "bye", "kind": "close", "text": "Goodbye."}]}`, 0)
+		{"id": "bye", "kind": "close", "text": "Goodbye."}]}`,
+		0,
+	)
 	s.Must(err)
 	token, err := s.StartChat(s.Context, app.Visitor{Key: "k"})
 	s.Must(err)
@@ -152,7 +159,11 @@ func TestCookiesAreKeptFromPrograms(t *testing.T) {
 	s.Must(err)
 	s.server = server
 	defer func() { _ = server.Close() }()
-	answer, _ := s.ask("POST", "/api/staff/session", map[string]string{"email": "ada@wrenmoor.example", "password": "a long password"})
+	answer, _ := s.ask(
+		"POST",
+		"/api/staff/session",
+		map[string]string{"email": "ada@wrenmoor.example", "password": "a long password"},
+	)
 	for _, c := range answer.Cookies() {
 		if !c.HttpOnly || !c.Secure || c.SameSite != http.SameSiteLaxMode {
 			t.Errorf("%+v", c)

@@ -22,7 +22,14 @@ func (s *server) exchangeAPI(api huma.API) {
 	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
 	in.MaxBodyBytes = mostLimit
 	staffCall(api, in, func(ctx context.Context, who app.Staff, in *importing) (*body[begunJob], error) {
-		id, err := s.app.AskImport(ctx, who, in.Name, in.RawBody, app.ImportOptions{CategoryID: in.Category, Split: in.Split}, in.Dry)
+		id, err := s.app.AskImport(
+			ctx,
+			who,
+			in.Name,
+			in.RawBody,
+			app.ImportOptions{CategoryID: in.Category, Split: in.Split},
+			in.Dry,
+		)
 		return wrap(begunJob{id}, err)
 	})
 	type exporting struct {
@@ -34,18 +41,22 @@ func (s *server) exchangeAPI(api huma.API) {
 		ContentDisposition string `header:"Content-Disposition"`
 		Body               []byte
 	}
-	staffCall(api, op("GET", "/api/staff/export", "export-articles", "Articles as a zip of CommonMark files"), func(ctx context.Context, who app.Staff, in *exporting) (*archive, error) {
-		var references []string
-		if in.References != "" {
-			references = strings.Split(in.References, ",")
-		}
-		bundle, err := s.app.ExportLibrary(ctx, who, in.filter(), references)
-		if err != nil {
-			return nil, err
-		}
-		raw, err := bundle.Zip()
-		return &archive{"application/zip", `attachment; filename="library.zip"`, raw}, err
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/export", "export-articles", "Articles as a zip of CommonMark files"),
+		func(ctx context.Context, who app.Staff, in *exporting) (*archive, error) {
+			var references []string
+			if in.References != "" {
+				references = strings.Split(in.References, ",")
+			}
+			bundle, err := s.app.ExportLibrary(ctx, who, in.filter(), references)
+			if err != nil {
+				return nil, err
+			}
+			raw, err := bundle.Zip()
+			return &archive{"application/zip", `attachment; filename="library.zip"`, raw}, err
+		},
+	)
 	type mailed struct {
 		Category int64  `query:"category" required:"true"`
 		RawBody  []byte `contentType:"message/rfc822"`
@@ -61,7 +72,16 @@ func (s *server) exchangeAPI(api huma.API) {
 			CategoryID int64 `json:"category_id"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/article", "begin-from-reply", "Begin an article with the latest reply"), func(ctx context.Context, who app.Staff, in *replied) (*body[app.FromLetter], error) {
-		return wrap(s.app.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/handoffs/{reference}/article",
+			"begin-from-reply",
+			"Begin an article with the latest reply",
+		),
+		func(ctx context.Context, who app.Staff, in *replied) (*body[app.FromLetter], error) {
+			return wrap(s.app.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
+		},
+	)
 }

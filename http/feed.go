@@ -46,12 +46,26 @@ func (s *server) feed(c *fiber.Ctx) error {
 		return err
 	}
 	page := s.address(c, "/help/categories/"+strconv.FormatInt(id, 10))
-	out := atomFeed{ID: page, Title: s.company(c) + ": " + feed.Category.Name, Author: s.company(c), Updated: time.Unix(0, 0).UTC().Format(time.RFC3339),
-		Links: []atomLink{{"self", page + "/feed.atom"}, {"alternate", page}}}
+	out := atomFeed{
+		ID:      page,
+		Title:   s.company(c) + ": " + feed.Category.Name,
+		Author:  s.company(c),
+		Updated: time.Unix(0, 0).UTC().Format(time.RFC3339),
+		Links:   []atomLink{{"self", page + "/feed.atom"}, {"alternate", page}},
+	}
 	for _, e := range feed.Entries {
 		address := s.address(c, "/help/articles/"+e.Reference)
-		out.Entries = append(out.Entries, atomEntry{ID: address, Title: e.Title, Published: e.Published.UTC().Format(time.RFC3339), Updated: e.Updated.UTC().Format(time.RFC3339),
-			Link: atomLink{"alternate", address}, Summary: e.Summary})
+		out.Entries = append(
+			out.Entries,
+			atomEntry{
+				ID:        address,
+				Title:     e.Title,
+				Published: e.Published.UTC().Format(time.RFC3339),
+				Updated:   e.Updated.UTC().Format(time.RFC3339),
+				Link:      atomLink{"alternate", address},
+				Summary:   e.Summary,
+			},
+		)
 	}
 	if len(out.Entries) > 0 {
 		out.Updated = out.Entries[0].Updated

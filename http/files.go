@@ -34,7 +34,15 @@ func (s *server) file(c *fiber.Ctx) error {
 }
 
 // inert are the types that a browser does nothing with by itself.
-var inert = []string{"image/png", "image/jpeg", "image/gif", "image/webp", "application/pdf", "text/plain", "application/zip"}
+var inert = []string{
+	"image/png",
+	"image/jpeg",
+	"image/gif",
+	"image/webp",
+	"application/pdf",
+	"text/plain",
+	"application/zip",
+}
 
 // sendAttachment sends a file to be kept, under a type and a name that fit what it is.
 func sendAttachment(c *fiber.Ctx, name, mediaType string, content []byte) error {

@@ -20,15 +20,27 @@ type HandoffRef struct {
 }
 
 func (s *server) handoffAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/handoffs", "list-handoffs", "Conversations with people, the longest waiting first"), func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.HandoffLine], error) {
-		return wrap(s.app.Handoffs(ctx, who))
-	})
-	staffCall(api, op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*body[app.Handoff], error) {
-		return wrap(s.app.ReadHandoff(ctx, who, in.Reference))
-	})
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
-		return nil, s.app.Accept(ctx, who, in.Reference)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/handoffs", "list-handoffs", "Conversations with people, the longest waiting first"),
+		func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.HandoffLine], error) {
+			return wrap(s.app.Handoffs(ctx, who))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"),
+		func(ctx context.Context, who app.Staff, in *HandoffRef) (*body[app.Handoff], error) {
+			return wrap(s.app.ReadHandoff(ctx, who, in.Reference))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"),
+		func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
+			return nil, s.app.Accept(ctx, who, in.Reference)
+		},
+	)
 	type replying struct {
 		HandoffRef
 		Body struct {
@@ -37,15 +49,29 @@ func (s *server) handoffAPI(api huma.API) {
 			Files    []int64  `json:"files,omitempty" doc:"Files that were kept for it"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"), func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
-		return nil, s.app.Reply(ctx, who, in.Reference, app.AgentReply{Text: in.Body.Text, Articles: in.Body.Articles, Files: in.Body.Files})
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"),
+		func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
+			return nil, s.app.Reply(
+				ctx,
+				who,
+				in.Reference,
+				app.AgentReply{Text: in.Body.Text, Articles: in.Body.Articles, Files: in.Body.Files},
+			)
+		},
+	)
 	type choosing struct {
 		HandoffRef
 		Name    string `query:"name" required:"true" maxLength:"200" doc:"Of the file"`
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
-	keep := op("POST", "/api/staff/handoffs/{reference}/files", "keep-reply-file", "Keep a file for a reply that is being written")
+	keep := op(
+		"POST",
+		"/api/staff/handoffs/{reference}/files",
+		"keep-reply-file",
+		"Keep a file for a reply that is being written",
+	)
 	keep.MaxBodyBytes = form.MaxFile + 1
 	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *choosing) (*body[app.KeptFile], error) {
 		return wrap(s.app.KeepReplyFile(ctx, who, in.Reference, form.Upload{Name: in.Name, Content: in.RawBody}))
@@ -54,19 +80,41 @@ func (s *server) handoffAPI(api huma.API) {
 		HandoffRef
 		ID int64 `path:"id"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/handoffs/{reference}/files/{id}", "drop-reply-file", "Take back a file that was not sent"), func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
-		return nil, s.app.DropReplyFile(ctx, who, in.Reference, in.ID)
-	})
-	staffCall(api, op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"), func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
-		return nil, s.app.CloseHandoff(ctx, who, in.Reference)
-	})
+	staffCall(
+		api,
+		op(
+			"DELETE",
+			"/api/staff/handoffs/{reference}/files/{id}",
+			"drop-reply-file",
+			"Take back a file that was not sent",
+		),
+		func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
+			return nil, s.app.DropReplyFile(ctx, who, in.Reference, in.ID)
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"),
+		func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
+			return nil, s.app.CloseHandoff(ctx, who, in.Reference)
+		},
+	)
 	type asking struct {
 		HandoffRef
 		Words string `query:"words" maxLength:"400"`
 	}
-	staffCall(api, op("GET", "/api/staff/handoffs/{reference}/suggestions", "suggest-for-reply", "Articles that fit what the customer said"), func(ctx context.Context, who app.Staff, in *asking) (*body[[]app.Result], error) {
-		return wrap(s.app.SuggestForReply(ctx, who, in.Reference, in.Words))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/handoffs/{reference}/suggestions",
+			"suggest-for-reply",
+			"Articles that fit what the customer said",
+		),
+		func(ctx context.Context, who app.Staff, in *asking) (*body[[]app.Result], error) {
+			return wrap(s.app.SuggestForReply(ctx, who, in.Reference, in.Words))
+		},
+	)
 }
 
 // seconds is how long the browser saw an article visible.
@@ -81,29 +129,64 @@ func (s *server) helpAPI(api huma.API) {
 		Subject string `json:"subject,omitempty"`
 		Text    string `json:"text,omitempty" doc:"The description, as far as it is typed"`
 	}
-	publicCall(api, op("POST", "/api/help/offers", "offer-for-form", "Answers to a request that is being typed"), func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
-		return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
-	})
+	publicCall(
+		api,
+		op("POST", "/api/help/offers", "offer-for-form", "Answers to a request that is being typed"),
+		func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
+			return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
+		},
+	)
 	type typing struct {
 		Q string `query:"q" maxLength:"200" doc:"What is typed so far"`
 	}
-	publicCall(api, op("GET", "/api/help/suggestions", "suggest", "Ways to go on with what is being typed: questions asked often, and titles"), func(ctx context.Context, in *typing) (*body[[]Suggestion], error) {
-		found, err := s.app.Suggest(ctx, visitorOf(ctx), in.Q)
-		return wrap(suggestions(found), err)
-	})
-	publicCall(api, op("POST", "/api/help/articles/{reference}/open", "open-beside-form", "Open an article beside the request form"), func(ctx context.Context, in *ArticleRef) (*body[app.Page], error) {
-		return wrap(s.app.OpenPage(ctx, visitorOf(ctx), outcome.Form, in.Reference))
-	})
-	publicCall(api, op("POST", "/api/help/articles/{reference}/answered", "do-answer-in-form", "An article offered beside the request form answered what was asked"), func(ctx context.Context, in *ArticleRef) (*none, error) {
-		return nil, s.app.AnsweredInForm(ctx, visitorOf(ctx), in.Reference)
-	})
+	publicCall(
+		api,
+		op(
+			"GET",
+			"/api/help/suggestions",
+			"suggest",
+			"Ways to go on with what is being typed: questions asked often, and titles",
+		),
+		func(ctx context.Context, in *typing) (*body[[]Suggestion], error) {
+			found, err := s.app.Suggest(ctx, visitorOf(ctx), in.Q)
+			return wrap(suggestions(found), err)
+		},
+	)
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/help/articles/{reference}/open",
+			"open-beside-form",
+			"Open an article beside the request form",
+		),
+		func(ctx context.Context, in *ArticleRef) (*body[app.Page], error) {
+			return wrap(s.app.OpenPage(ctx, visitorOf(ctx), outcome.Form, in.Reference))
+		},
+	)
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/help/articles/{reference}/answered",
+			"do-answer-in-form",
+			"An article offered beside the request form answered what was asked",
+		),
+		func(ctx context.Context, in *ArticleRef) (*none, error) {
+			return nil, s.app.AnsweredInForm(ctx, visitorOf(ctx), in.Reference)
+		},
+	)
 	type reading struct {
 		ArticleRef
 		Body seconds
 	}
-	publicCall(api, op("POST", "/api/help/articles/{reference}/read", "do-mark-read", "An article was really read"), func(ctx context.Context, in *reading) (*none, error) {
-		return nil, s.app.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
-	})
+	publicCall(
+		api,
+		op("POST", "/api/help/articles/{reference}/read", "do-mark-read", "An article was really read"),
+		func(ctx context.Context, in *reading) (*none, error) {
+			return nil, s.app.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
+		},
+	)
 	type voting struct {
 		ArticleRef
 		Body struct {
@@ -113,10 +196,19 @@ func (s *server) helpAPI(api huma.API) {
 			Line    int    `json:"line,omitempty" doc:"The line in which it stands, from 0"`
 		}
 	}
-	publicCall(api, op("POST", "/api/help/articles/{reference}/vote", "do-vote", "Say whether an article helped"), func(ctx context.Context, in *voting) (*none, error) {
-		said := app.Verdict{Helped: in.Body.Helped, Comment: in.Body.Comment, Quote: in.Body.Quote, Line: in.Body.Line}
-		return nil, s.app.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
-	})
+	publicCall(
+		api,
+		op("POST", "/api/help/articles/{reference}/vote", "do-vote", "Say whether an article helped"),
+		func(ctx context.Context, in *voting) (*none, error) {
+			said := app.Verdict{
+				Helped:  in.Body.Helped,
+				Comment: in.Body.Comment,
+				Quote:   in.Body.Quote,
+				Line:    in.Body.Line,
+			}
+			return nil, s.app.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
+		},
+	)
 }
 
 // Suggestion completes what is being typed: a question to be asked, or an article to
@@ -147,17 +239,25 @@ func (s *server) chatAPI(api huma.API) {
 	type begun struct {
 		Token string `json:"token"`
 	}
-	publicCall(api, op("POST", "/api/chat", "start-chat", "Begin a conversation"), func(ctx context.Context, _ *none) (*body[begun], error) {
-		token, err := s.app.StartChat(ctx, visitorOf(ctx))
-		return wrap(begun{token}, err)
-	})
+	publicCall(
+		api,
+		op("POST", "/api/chat", "start-chat", "Begin a conversation"),
+		func(ctx context.Context, _ *none) (*body[begun], error) {
+			token, err := s.app.StartChat(ctx, visitorOf(ctx))
+			return wrap(begun{token}, err)
+		},
+	)
 	type reading struct {
 		ChatToken
 		After int64 `query:"after" doc:"Only messages after this one"`
 	}
-	publicCall(api, op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"), func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
-		return wrap(s.app.ReadChat(ctx, visitorOf(ctx), in.Token, in.After))
-	})
+	publicCall(
+		api,
+		op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"),
+		func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
+			return wrap(s.app.ReadChat(ctx, visitorOf(ctx), in.Token, in.After))
+		},
+	)
 	type saying struct {
 		ChatToken
 		Body struct {
@@ -165,21 +265,48 @@ func (s *server) chatAPI(api huma.API) {
 			Text string         `json:"text,omitempty"`
 		}
 	}
-	publicCall(api, op("POST", "/api/chat/{token}/messages", "do-say", "Say or choose something"), func(ctx context.Context, in *saying) (*none, error) {
-		return nil, s.app.SayInChat(ctx, visitorOf(ctx), in.Token, flow.Input{Kind: in.Body.Kind, Text: in.Body.Text})
-	})
+	publicCall(
+		api,
+		op("POST", "/api/chat/{token}/messages", "do-say", "Say or choose something"),
+		func(ctx context.Context, in *saying) (*none, error) {
+			return nil, s.app.SayInChat(
+				ctx,
+				visitorOf(ctx),
+				in.Token,
+				flow.Input{Kind: in.Body.Kind, Text: in.Body.Text},
+			)
+		},
+	)
 	type Opening struct {
 		ChatToken
 		ArticleRef
 	}
-	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/open", "open-in-chat", "Open an article in the conversation"), func(ctx context.Context, in *Opening) (*body[app.Page], error) {
-		return wrap(s.app.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
-	})
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/chat/{token}/articles/{reference}/open",
+			"open-in-chat",
+			"Open an article in the conversation",
+		),
+		func(ctx context.Context, in *Opening) (*body[app.Page], error) {
+			return wrap(s.app.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
+		},
+	)
 	type marking struct {
 		Opening
 		Body seconds
 	}
-	publicCall(api, op("POST", "/api/chat/{token}/articles/{reference}/read", "do-read-in-chat", "An article in the conversation was really read"), func(ctx context.Context, in *marking) (*none, error) {
-		return nil, s.app.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
-	})
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/chat/{token}/articles/{reference}/read",
+			"do-read-in-chat",
+			"An article in the conversation was really read",
+		),
+		func(ctx context.Context, in *marking) (*none, error) {
+			return nil, s.app.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
+		},
+	)
 }

@@ -36,8 +36,13 @@ func (s *server) homePage(c *fiber.Ctx) error {
 		return err
 	}
 	canonical := s.address(c, "/help")
-	fill := view{Title: s.say(c, "home.title", "company", s.company(c)), Canonical: canonical, Description: s.say(c, "home.description"),
-		LinkedData: linkedHome(s.company(c), canonical, language(c)), Alternates: s.alternates(c, canonical)}
+	fill := view{
+		Title:       s.say(c, "home.title", "company", s.company(c)),
+		Canonical:   canonical,
+		Description: s.say(c, "home.description"),
+		LinkedData:  linkedHome(s.company(c), canonical, language(c)),
+		Alternates:  s.alternates(c, canonical),
+	}
 	if language(c) != fallback {
 		fill.Canonical += "?lang=" + language(c)
 	}
@@ -100,8 +105,15 @@ func (s *server) categoryPage(c *fiber.Ctx) error {
 		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
 	}
 	address := s.address(c, "/help/categories/"+c.Params("id"))
-	return s.pages.show(c, fiber.StatusOK, "category", v, shelves, view{Title: shelves[0].Name, Description: shelves[0].Description,
-		Canonical: address, Feed: address + "/feed.atom", Alternates: s.alternates(c, address)})
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"category",
+		v,
+		shelves,
+		view{Title: shelves[0].Name, Description: shelves[0].Description,
+			Canonical: address, Feed: address + "/feed.atom", Alternates: s.alternates(c, address)},
+	)
 }
 
 // resultsView is what the page of results shows.
@@ -141,7 +153,14 @@ func (s *server) searchPage(c *fiber.Ctx) error {
 		fill.Title = s.say(c, "search.for", "words", words)
 		fill.Canonical += "?q=" + url.QueryEscape(words)
 	}
-	return s.pages.show(c, fiber.StatusOK, "results", v, resultsView{found, listResults(found.Results, language(c))}, fill)
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"results",
+		v,
+		resultsView{found, listResults(found.Results, language(c))},
+		fill,
+	)
 }
 
 // articleView is what the article's page shows.

@@ -34,7 +34,16 @@ func openWith(t *testing.T, perMinute int) *site {
 	t.Helper()
 	w := apptest.Open(t)
 	c := w.Crew()
-	w.Publish(c, w.Draft(c.Author, w.Category(c.Author, "Bills"), "Why a bill is <estimated>", "<p>No reading reached us.</p>", audience.Everyone))
+	w.Publish(
+		c,
+		w.Draft(
+			c.Author,
+			w.Category(c.Author, "Bills"),
+			"Why a bill is <estimated>",
+			"<p>No reading reached us.</p>",
+			audience.Everyone,
+		),
+	)
 	server, err := door.New(w.App, door.Options{Name: "Wrenmoor", PerMinute: perMinute})
 	w.Must(err)
 	t.Cleanup(func() { _ = server.Close() })
@@ -82,7 +91,11 @@ func (s *site) ask(method, path string, body any, headers ...string) (*http.Resp
 
 func (s *site) signIn(name string) {
 	s.T.Helper()
-	if answer, text := s.ask("POST", "/api/staff/session", map[string]string{"email": name + "@wrenmoor.example", "password": "a long password"}); answer.StatusCode != 200 {
+	if answer, text := s.ask(
+		"POST",
+		"/api/staff/session",
+		map[string]string{"email": name + "@wrenmoor.example", "password": "a long password"},
+	); answer.StatusCode != 200 {
 		s.T.Fatal(answer.Status, text)
 	}
 }
@@ -123,7 +136,9 @@ func TestRefusalsAreProblemDocuments(t *testing.T) {
 			if err := json.Unmarshal([]byte(text), &p); err != nil {
 				t.Fatalf("%s: %s", answer.Status, text)
 			}
-			if answer.StatusCode != c.status || p.Status != c.status || !strings.HasSuffix(p.Type, c.kind) || p.Detail == "" || p.Title == "" {
+			if answer.StatusCode != c.status || p.Status != c.status || !strings.HasSuffix(p.Type, c.kind) ||
+				p.Detail == "" ||
+				p.Title == "" {
 				t.Errorf("%s %+v", answer.Status, p)
 			}
 			if got := answer.Header.Get("Content-Type"); got != "application/problem+json" {
@@ -149,23 +164,69 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 		holds        []string
 	}{
 		{"GET", "/", nil, 302, nil},
-		{"GET", "/help", nil, 200, []string{"What would you like to know?", "Bills", "Why a bill is &lt;estimated&gt;"}},
+		{
+			"GET",
+			"/help",
+			nil,
+			200,
+			[]string{"What would you like to know?", "Bills", "Why a bill is &lt;estimated&gt;"},
+		},
 		{"GET", "/help/categories/1", nil, 200, []string{"/help/articles/A-0001/why-a-bill-is-estimated"}},
 		{"GET", "/help/search?q=estimated+reading", nil, 200, []string{"<mark>reading</mark>", "A-0001"}},
-		{"GET", "/help/search?q=%3Cscript%3Ealert(1)%3C/script%3E", nil, 200, []string{"Nothing found", "&lt;script&gt;alert(1)"}},
+		{
+			"GET",
+			"/help/search?q=%3Cscript%3Ealert(1)%3C/script%3E",
+			nil,
+			200,
+			[]string{"Nothing found", "&lt;script&gt;alert(1)"},
+		},
 		{"GET", "/help/articles/A-0001/an-old-title?x=1", nil, 301, nil},
 		{"GET", "/help/articles/a-0001", nil, 301, nil},
-		{"GET", "/help/articles/A-0001/why-a-bill-is-estimated", nil, 200, []string{"<p>No reading reached us.</p>", `<link rel="canonical" href="http://help.wrenmoor.example/help/articles/A-0001/why-a-bill-is-estimated">`, `name="description" content="No reading reached us."`}},
+		{
+			"GET",
+			"/help/articles/A-0001/why-a-bill-is-estimated",
+			nil,
+			200,
+			[]string{
+				"<p>No reading reached us.</p>",
+				`<link rel="canonical" href="http://help.wrenmoor.example/help/articles/A-0001/why-a-bill-is-estimated">`,
+				`name="description" content="No reading reached us."`,
+			},
+		},
 		{"POST", "/help/articles/A-0001/vote", url.Values{"helped": {"no"}, "comment": {"what now?"}}, 303, nil},
 		{"GET", "/help/articles/A-0001?thanks=1", nil, 200, []string{"Thank you", `value="no" aria-pressed="true"`}},
-		{"GET", "/help/request?subject=estimated+bill", nil, 200, []string{`value="estimated bill"`, "This may answer it"}},
-		{"POST", "/help/request", url.Values{"subject": {"My <bill>"}, "text": {""}, "address": {"nonsense"}}, 422, []string{`value="My &lt;bill&gt;"`, `id="text-fault"`, `id="address-fault"`, "Nothing you typed is lost"}},
+		{
+			"GET",
+			"/help/request?subject=estimated+bill",
+			nil,
+			200,
+			[]string{`value="estimated bill"`, "This may answer it"},
+		},
+		{
+			"POST",
+			"/help/request",
+			url.Values{"subject": {"My <bill>"}, "text": {""}, "address": {"nonsense"}},
+			422,
+			[]string{`value="My &lt;bill&gt;"`, `id="text-fault"`, `id="address-fault"`, "Nothing you typed is lost"},
+		},
 		{"GET", "/help/search?q=" + strings.Repeat("%C3%A9", 4001), nil, 422, []string{"at most 4000 characters"}},
 		{"GET", "/help/articles/A-0099", nil, 404, []string{"There is no page here", "Search for an answer"}},
-		{"GET", "/help/articles/A-0099/estimated-bill", nil, 404, []string{"Related", "Why a bill is &lt;estimated&gt;"}},
+		{
+			"GET",
+			"/help/articles/A-0099/estimated-bill",
+			nil,
+			404,
+			[]string{"Related", "Why a bill is &lt;estimated&gt;"},
+		},
 		{"GET", "/help/categories/x", nil, 404, []string{"There is no page here"}},
 		{"GET", "/nowhere", nil, 404, []string{"There is no page here", "Find answers"}},
-		{"POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"no"}}, 401, []string{"is not right", `value="wim@post.example"`}},
+		{
+			"POST",
+			"/help/sign-in",
+			url.Values{"email": {"wim@post.example"}, "password": {"no"}},
+			401,
+			[]string{"is not right", `value="wim@post.example"`},
+		},
 	}
 	for _, step := range steps {
 		var form any
@@ -186,7 +247,11 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 		}
 	}
 
-	answer, _ := s.ask("POST", "/help/request", url.Values{"subject": {"My bill"}, "text": {"Why?"}, "address": {"wim@post.example"}})
+	answer, _ := s.ask(
+		"POST",
+		"/help/request",
+		url.Values{"subject": {"My bill"}, "text": {"Why?"}, "address": {"wim@post.example"}},
+	)
 	if answer.StatusCode != 303 {
 		t.Fatal(answer.Status)
 	}
@@ -205,7 +270,11 @@ func TestACustomerSignsInAndOut(t *testing.T) {
 	s := open(t)
 	_, err := s.AddCustomer(s.Context, "Wim Castor", "wim@post.example", "a long password")
 	s.Must(err)
-	answer, _ := s.ask("POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"a long password"}, "back": {"//elsewhere.example"}})
+	answer, _ := s.ask(
+		"POST",
+		"/help/sign-in",
+		url.Values{"email": {"wim@post.example"}, "password": {"a long password"}, "back": {"//elsewhere.example"}},
+	)
 	if answer.StatusCode != 303 || answer.Header.Get("Location") != "/help" {
 		t.Errorf("%s to %s", answer.Status, answer.Header.Get("Location"))
 	}
@@ -231,7 +300,10 @@ func TestStaffSeeThatTheyAreNotCounted(t *testing.T) {
 	items, err := s.Evidence(s.Context)
 	s.Must(err)
 	if len(items) != 3 {
-		t.Errorf("%d items of evidence, want the asking, the offer and the composed answer of the second search", len(items))
+		t.Errorf(
+			"%d items of evidence, want the asking, the offer and the composed answer of the second search",
+			len(items),
+		)
 	}
 }
 
@@ -242,7 +314,13 @@ func TestAnotherSitesPageCannotActForAVisitor(t *testing.T) {
 	if answer.StatusCode != 403 {
 		t.Error(answer.Status)
 	}
-	if answer, _ := s.ask("DELETE", "/api/staff/session", nil, "Origin", "http://help.example"); answer.StatusCode != 204 {
+	if answer, _ := s.ask(
+		"DELETE",
+		"/api/staff/session",
+		nil,
+		"Origin",
+		"http://help.example",
+	); answer.StatusCode != 204 {
 		t.Error(answer.Status)
 	}
 }
@@ -252,7 +330,8 @@ func TestPagesAreServedUnderAStrictPolicy(t *testing.T) {
 	for path, frames := range map[string]string{"/help": "frame-ancestors 'none'", "/chat": "frame-ancestors *", "/staff/today": "frame-ancestors 'none'"} {
 		answer, _ := s.ask("GET", path, nil)
 		policy := answer.Header.Get("Content-Security-Policy")
-		if !strings.Contains(policy, "default-src 'none'; script-src 'self'; ") || !strings.Contains(policy, frames) || answer.Header.Get("X-Content-Type-Options") != "nosniff" {
+		if !strings.Contains(policy, "default-src 'none'; script-src 'self'; ") || !strings.Contains(policy, frames) ||
+			answer.Header.Get("X-Content-Type-Options") != "nosniff" {
 			t.Errorf("%s: %s", path, policy)
 		}
 	}
@@ -268,7 +347,11 @@ func TestLinkedDataCannotLeaveItsElement(t *testing.T) {
 	var data struct {
 		Graph []map[string]any `json:"@graph"`
 	}
-	if err := json.Unmarshal([]byte(found[1]), &data); err != nil || len(data.Graph) != 2 || data.Graph[0]["headline"] != "Why a bill is <estimated>" || data.Graph[0]["@type"] != "TechArticle" {
+	if err := json.Unmarshal(
+		[]byte(found[1]),
+		&data,
+	); err != nil || len(data.Graph) != 2 || data.Graph[0]["headline"] != "Why a bill is <estimated>" ||
+		data.Graph[0]["@type"] != "TechArticle" {
 		t.Errorf("%v: %v", err, data)
 	}
 }

@@ -47,23 +47,44 @@ func (s *server) categoryAPI(api huma.API) {
 		CategoryID
 		Body app.NewCategory
 	}
-	staffCall(api, op("GET", "/api/staff/categories", "list-categories", "The category tree"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Category], error) {
-		return wrap(s.app.Tree(ctx))
-	})
-	staffCall(api, op("POST", "/api/staff/categories", "add-category", "Add a category"), func(ctx context.Context, who app.Staff, in *body[app.NewCategory]) (*body[addedCategory], error) {
-		id, err := s.app.AddCategory(ctx, who, in.Body)
-		return wrap(addedCategory{id}, err)
-	})
-	staffCall(api, op("PUT", "/api/staff/categories/{id}", "do-change-category", "Change a category"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
-		return nil, s.app.ChangeCategory(ctx, who, in.ID, in.Body)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/categories", "list-categories", "The category tree"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Category], error) {
+			return wrap(s.app.Tree(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/categories", "add-category", "Add a category"),
+		func(ctx context.Context, who app.Staff, in *body[app.NewCategory]) (*body[addedCategory], error) {
+			id, err := s.app.AddCategory(ctx, who, in.Body)
+			return wrap(addedCategory{id}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/categories/{id}", "do-change-category", "Change a category"),
+		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
+			return nil, s.app.ChangeCategory(ctx, who, in.ID, in.Body)
+		},
+	)
 	type removing struct {
 		CategoryID
 		MoveTo int64 `query:"move_to" doc:"The category that what it holds goes to"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/categories/{id}", "remove-category", "Remove a category that is empty, or whose contents go elsewhere"), func(ctx context.Context, who app.Staff, in *removing) (*none, error) {
-		return nil, s.app.RemoveCategory(ctx, who, in.ID, in.MoveTo)
-	})
+	staffCall(
+		api,
+		op(
+			"DELETE",
+			"/api/staff/categories/{id}",
+			"remove-category",
+			"Remove a category that is empty, or whose contents go elsewhere",
+		),
+		func(ctx context.Context, who app.Staff, in *removing) (*none, error) {
+			return nil, s.app.RemoveCategory(ctx, who, in.ID, in.MoveTo)
+		},
+	)
 }
 
 // ArticleQuery is the filter of a list of articles, as an address holds it.
@@ -91,9 +112,28 @@ type ArticleQuery struct {
 }
 
 func (q ArticleQuery) filter() app.ArticleFilter {
-	return app.ArticleFilter{CategoryID: q.Category, Here: q.Here, State: q.State, Live: q.Live, OwnerID: q.Owner, LeftOwner: q.Left, Kind: q.Kind,
-		Audience: q.Audience, Language: q.Language, Behind: q.Behind, Overdue: q.Overdue, Interim: q.Interim, Unlinked: q.Unlinked, Unopened: q.Unopened, DeadLinks: q.Dead, Feedback: q.Feedback,
-		SiteID: q.Site, Words: q.Words, Sort: q.Sort, Page: q.Page}
+	return app.ArticleFilter{
+		CategoryID: q.Category,
+		Here:       q.Here,
+		State:      q.State,
+		Live:       q.Live,
+		OwnerID:    q.Owner,
+		LeftOwner:  q.Left,
+		Kind:       q.Kind,
+		Audience:   q.Audience,
+		Language:   q.Language,
+		Behind:     q.Behind,
+		Overdue:    q.Overdue,
+		Interim:    q.Interim,
+		Unlinked:   q.Unlinked,
+		Unopened:   q.Unopened,
+		DeadLinks:  q.Dead,
+		Feedback:   q.Feedback,
+		SiteID:     q.Site,
+		Words:      q.Words,
+		Sort:       q.Sort,
+		Page:       q.Page,
+	}
 }
 
 // articleBody is the most that is read of a save: the text at its limit, twice
@@ -101,21 +141,33 @@ func (q ArticleQuery) filter() app.ArticleFilter {
 const articleBody = 4 << 20
 
 func (s *server) articleAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/articles", "list-articles", "Articles, filtered"), func(ctx context.Context, _ app.Staff, in *ArticleQuery) (*body[list[app.ArticleLine]], error) {
-		return wrapList(s.app.ListArticles(ctx, in.filter()))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles", "list-articles", "Articles, filtered"),
+		func(ctx context.Context, _ app.Staff, in *ArticleQuery) (*body[list[app.ArticleLine]], error) {
+			return wrapList(s.app.ListArticles(ctx, in.filter()))
+		},
+	)
 	type begunArticle struct {
 		Reference string `json:"reference"`
 	}
 	create := op("POST", "/api/staff/articles", "create-article", "Begin an article")
 	create.MaxBodyBytes = articleBody
-	staffCall(api, create, func(ctx context.Context, who app.Staff, in *body[app.NewArticle]) (*body[begunArticle], error) {
-		ref, err := s.app.CreateArticle(ctx, who, in.Body)
-		return wrap(begunArticle{ref}, err)
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}", "read-article", "An article with its working copy"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Article], error) {
-		return wrap(s.app.ReadArticle(ctx, who, in.Reference))
-	})
+	staffCall(
+		api,
+		create,
+		func(ctx context.Context, who app.Staff, in *body[app.NewArticle]) (*body[begunArticle], error) {
+			ref, err := s.app.CreateArticle(ctx, who, in.Body)
+			return wrap(begunArticle{ref}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}", "read-article", "An article with its working copy"),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Article], error) {
+			return wrap(s.app.ReadArticle(ctx, who, in.Reference))
+		},
+	)
 	type saving struct {
 		ArticleRef
 		Body struct {
@@ -128,15 +180,31 @@ func (s *server) articleAPI(api huma.API) {
 	save := op("PUT", "/api/staff/articles/{reference}", "save-article", "Save the working copy")
 	save.MaxBodyBytes = articleBody
 	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[app.Saved], error) {
-		return wrap(s.app.SaveArticle(ctx, who, in.Reference, app.Save{Text: in.Body.Copy, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key}))
+		return wrap(
+			s.app.SaveArticle(
+				ctx,
+				who,
+				in.Reference,
+				app.Save{Text: in.Body.Copy, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key},
+			),
+		)
 	})
 	type setting struct {
 		ArticleRef
 		Body app.Properties
 	}
-	staffCall(api, op("PUT", "/api/staff/articles/{reference}/properties", "do-set-properties", "Change category, owner, kind or audience"), func(ctx context.Context, who app.Staff, in *setting) (*none, error) {
-		return nil, s.app.SetProperties(ctx, who, in.Reference, in.Body)
-	})
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/articles/{reference}/properties",
+			"do-set-properties",
+			"Change category, owner, kind or audience",
+		),
+		func(ctx context.Context, who app.Staff, in *setting) (*none, error) {
+			return nil, s.app.SetProperties(ctx, who, in.Reference, in.Body)
+		},
+	)
 }
 
 func (s *server) reviewAPI(api huma.API) {
@@ -145,22 +213,48 @@ func (s *server) reviewAPI(api huma.API) {
 		Before string `query:"before" default:"live" doc:"A revision's number, copy, live, or autosave-12"`
 		After  string `query:"after" default:"copy" doc:"Likewise"`
 	}
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/changes", "read-changes", "What differs between two states of the text"), func(ctx context.Context, _ app.Staff, in *comparing) (*body[app.Changed], error) {
-		return wrap(s.app.Changes(ctx, in.Reference, in.Before, in.After))
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An edition's revisions"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
-		return wrap(s.app.Revisions(ctx, in.Reference))
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/autosaves", "list-autosaves", "Earlier states of the working copy"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.AutosaveLine], error) {
-		return wrap(s.app.Autosaves(ctx, in.Reference))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/articles/{reference}/changes",
+			"read-changes",
+			"What differs between two states of the text",
+		),
+		func(ctx context.Context, _ app.Staff, in *comparing) (*body[app.Changed], error) {
+			return wrap(s.app.Changes(ctx, in.Reference, in.Before, in.After))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An edition's revisions"),
+		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
+			return wrap(s.app.Revisions(ctx, in.Reference))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/autosaves", "list-autosaves", "Earlier states of the working copy"),
+		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.AutosaveLine], error) {
+			return wrap(s.app.Autosaves(ctx, in.Reference))
+		},
+	)
 	type stateOfText struct {
 		ArticleRef
 		Which string `path:"which"`
 	}
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/texts/{which}", "read-text", "One state of the text: a revision's number, copy, live, or autosave-12"), func(ctx context.Context, _ app.Staff, in *stateOfText) (*body[app.WorkingCopy], error) {
-		return wrap(s.app.ReadText(ctx, in.Reference, in.Which))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/articles/{reference}/texts/{which}",
+			"read-text",
+			"One state of the text: a revision's number, copy, live, or autosave-12",
+		),
+		func(ctx context.Context, _ app.Staff, in *stateOfText) (*body[app.WorkingCopy], error) {
+			return wrap(s.app.ReadText(ctx, in.Reference, in.Which))
+		},
+	)
 	type restoring struct {
 		ArticleRef
 		Body struct {
@@ -169,7 +263,11 @@ func (s *server) reviewAPI(api huma.API) {
 			Tab     string `json:"tab,omitempty" maxLength:"60"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/restore", "do-restore", "Make an earlier state the working copy"), func(ctx context.Context, who app.Staff, in *restoring) (*none, error) {
-		return nil, s.app.Restore(ctx, who, in.Reference, in.Body.Tab, in.Body.Which, in.Body.Version)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/restore", "do-restore", "Make an earlier state the working copy"),
+		func(ctx context.Context, who app.Staff, in *restoring) (*none, error) {
+			return nil, s.app.Restore(ctx, who, in.Reference, in.Body.Tab, in.Body.Which, in.Body.Version)
+		},
+	)
 }

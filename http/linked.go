@@ -29,10 +29,17 @@ func linkedArticle(page app.Page, publisher, home, address string) template.JS {
 	}
 	return inScript(map[string]any{"@context": "https://schema.org", "@graph": []any{
 		map[string]any{
-			"@type": "TechArticle", "headline": page.Title, "description": page.Description,
-			"dateModified": page.LiveSince.Format(time.RFC3339), "inLanguage": page.Language, "mainEntityOfPage": address,
-			"identifier": page.Reference, "articleSection": page.Category.Name,
-			"publisher": map[string]any{"@type": "Organization", "name": publisher},
+			"@type":       "TechArticle",
+			"headline":    page.Title,
+			"description": page.Description,
+			"dateModified": page.LiveSince.Format(
+				time.RFC3339,
+			),
+			"inLanguage":       page.Language,
+			"mainEntityOfPage": address,
+			"identifier":       page.Reference,
+			"articleSection":   page.Category.Name,
+			"publisher":        map[string]any{"@type": "Organization", "name": publisher},
 		},
 		map[string]any{"@type": "BreadcrumbList", "itemListElement": crumbs},
 	}})
@@ -43,7 +50,11 @@ func linkedHome(name, home, language string) template.JS {
 	return inScript(map[string]any{
 		"@context": "https://schema.org", "@type": "WebSite", "name": name, "url": home, "inLanguage": language,
 		"potentialAction": map[string]any{
-			"@type": "SearchAction", "target": map[string]any{"@type": "EntryPoint", "urlTemplate": home + "/search?q={search_term_string}"},
+			"@type": "SearchAction",
+			"target": map[string]any{
+				"@type":       "EntryPoint",
+				"urlTemplate": home + "/search?q={search_term_string}",
+			},
 			"query-input": "required name=search_term_string",
 		},
 	})

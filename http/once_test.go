@@ -57,7 +57,13 @@ func TestTheSameAtTheSameTimeIsOne(t *testing.T) {
 	var mu sync.Mutex
 	tokens := map[string]int{}
 	s.Must(s.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
-	_, err := s.PublishFlow(s.Context, s.crew.Publisher, app.FrontDoor, `{"name": "Door", "start": "hello", "turns": [{"id": "hello", "kind": "close", "text": "Hello."}]}`, 0)
+	_, err := s.PublishFlow(
+		s.Context,
+		s.crew.Publisher,
+		app.FrontDoor,
+		`{"name": "Door", "start": "hello", "turns": [{"id": "hello", "kind": "close", "text": "Hello."}]}`,
+		0,
+	)
 	s.Must(err)
 	for range 6 {
 		wait.Go(func() {
@@ -109,7 +115,11 @@ func TestARequestSentTwiceIsOne(t *testing.T) {
 	var kept []string
 	s.Must(s.DB().Raw(`SELECT result::text FROM made`).Scan(&kept).Error)
 	token := strings.TrimSuffix(strings.TrimPrefix(places[0], "/help/conversations/"), "?sent=1")
-	if all := strings.Join(kept, " "); len(kept) != 2 || len(token) < 40 || strings.Contains(all, token) || strings.Contains(all, "R-") {
+	if all := strings.Join(
+		kept,
+		" ",
+	); len(kept) != 2 || len(token) < 40 || strings.Contains(all, token) ||
+		strings.Contains(all, "R-") {
 		t.Errorf("what came of it lies open: %v", kept)
 	}
 	var n int

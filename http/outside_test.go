@@ -70,7 +70,10 @@ func TestGoingBackStaysOnTheHelpCentre(t *testing.T) {
 // What a request says of where it comes from counts from a trusted proxy alone.
 func TestOnlyTrustedProxiesAreBelieved(t *testing.T) {
 	s := open(t)
-	behind, err := door.New(s.App, door.Options{Name: "Wrenmoor", PerMinute: 3, Proxies: []string{"127.0.0.1", "10.0.0.0/8"}})
+	behind, err := door.New(
+		s.App,
+		door.Options{Name: "Wrenmoor", PerMinute: 3, Proxies: []string{"127.0.0.1", "10.0.0.0/8"}},
+	)
 	s.Must(err)
 	t.Cleanup(func() { _ = behind.Close() })
 	direct, err := door.New(s.App, door.Options{Name: "Wrenmoor", PerMinute: 3})
@@ -83,7 +86,10 @@ func TestOnlyTrustedProxiesAreBelieved(t *testing.T) {
 		return line.Addr().String()
 	}
 	asking := func(address, forwarded string) int {
-		answer, _ := s.send(address, "GET /help HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-For: "+forwarded+"\r\n\r\n")
+		answer, _ := s.send(
+			address,
+			"GET /help HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-For: "+forwarded+"\r\n\r\n",
+		)
 		return answer.StatusCode
 	}
 	proxied, open := serve(behind), serve(direct)
@@ -105,8 +111,12 @@ func TestOnlyTrustedProxiesAreBelieved(t *testing.T) {
 	if last != 429 {
 		t.Errorf("a header from anybody is believed: %d", last)
 	}
-	answer, text := s.send(serve(s.server), "GET /sitemap.xml HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-Host: elsewhere.example\r\nX-Forwarded-Proto: https\r\n\r\n")
-	if answer.StatusCode != 200 || strings.Contains(text, "elsewhere") || !strings.Contains(text, "<loc>http://help.wrenmoor.example/help</loc>") {
+	answer, text := s.send(
+		serve(s.server),
+		"GET /sitemap.xml HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-Host: elsewhere.example\r\nX-Forwarded-Proto: https\r\n\r\n",
+	)
+	if answer.StatusCode != 200 || strings.Contains(text, "elsewhere") ||
+		!strings.Contains(text, "<loc>http://help.wrenmoor.example/help</loc>") {
 		t.Errorf("the sitemap: %s\n%s", answer.Status, text)
 	}
 }
@@ -116,7 +126,13 @@ func TestLinksNameOnlyKnownHosts(t *testing.T) {
 	s := open(t)
 	sites, err := s.Sites(s.Context)
 	s.Must(err)
-	paths := []string{"/help", "/help/articles/A-0001/why-a-bill-is-estimated", "/sitemap.xml", "/robots.txt", "/help/categories/1/feed.atom"}
+	paths := []string{
+		"/help",
+		"/help/articles/A-0001/why-a-bill-is-estimated",
+		"/sitemap.xml",
+		"/robots.txt",
+		"/help/categories/1/feed.atom",
+	}
 	for _, path := range paths {
 		_, text := s.ask("GET", "http://elsewhere.example"+path, nil)
 		if strings.Contains(text, "elsewhere.example") || !strings.Contains(text, "http://help.wrenmoor.example/") {
@@ -151,13 +167,23 @@ func TestBodiesAreLimitedBeforeTheyAreRead(t *testing.T) {
 		"/api/staff/articles": 6 << 20, "/api/staff/imports": 65 << 20, "/api/staff/media": 40 << 20,
 	} {
 		// Nothing of it is sent: who waits for it never answers.
-		answer, _ := s.send(address, fmt.Sprintf("POST %s HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n{", path, length))
+		answer, _ := s.send(
+			address,
+			fmt.Sprintf("POST %s HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n{", path, length),
+		)
 		if answer.StatusCode != 413 {
 			t.Errorf("%s with %d bytes: %s", path, length, answer.Status)
 		}
 	}
 	for path, want := range map[string]int{"/api/staff/imports": 401, "/api/staff/media": 401, "/api/staff/articles-from-mail": 401} {
-		answer, _ := s.send(address, fmt.Sprintf("POST %s HTTP/1.1\r\nHost: a\r\nContent-Type: application/octet-stream\r\nContent-Length: 4000000\r\n\r\n%s", path, strings.Repeat("x", 9000)))
+		answer, _ := s.send(
+			address,
+			fmt.Sprintf(
+				"POST %s HTTP/1.1\r\nHost: a\r\nContent-Type: application/octet-stream\r\nContent-Length: 4000000\r\n\r\n%s",
+				path,
+				strings.Repeat("x", 9000),
+			),
+		)
 		if answer.StatusCode != want {
 			t.Errorf("a stranger's body to %s: %s", path, answer.Status)
 		}
@@ -185,7 +211,12 @@ func TestAnUnreadBodyIsNoRequest(t *testing.T) {
 	s.Must(line.SetDeadline(time.Now().Add(20 * time.Second)))
 	inner := "GET /help/search?q=smuggled HTTP/1.1\r\nHost: a\r\n\r\n"
 	body := strings.Repeat(" ", 9000) + inner // beyond what is read ahead
-	_, err = fmt.Fprintf(line, "GET /help HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n%sGET /healthz HTTP/1.1\r\nHost: a\r\nConnection: close\r\n\r\n", len(body), body)
+	_, err = fmt.Fprintf(
+		line,
+		"GET /help HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n%sGET /healthz HTTP/1.1\r\nHost: a\r\nConnection: close\r\n\r\n",
+		len(body),
+		body,
+	)
 	s.Must(err)
 	answers, err := io.ReadAll(line)
 	s.Must(err)
@@ -204,7 +235,11 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 		line, err := net.Dial("tcp", address)
 		s.Must(err)
 		s.Must(line.SetDeadline(time.Now().Add(20 * time.Second)))
-		_, err = fmt.Fprintf(line, "GET /api/staff/handoffs-events HTTP/1.1\r\nHost: a\r\nCookie: hermeneus_staff=%s\r\n\r\n", session.Token)
+		_, err = fmt.Fprintf(
+			line,
+			"GET /api/staff/handoffs-events HTTP/1.1\r\nHost: a\r\nCookie: hermeneus_staff=%s\r\n\r\n",
+			session.Token,
+		)
 		s.Must(err)
 		status, err := bufio.NewReader(line).ReadString('\n')
 		s.Must(err)
@@ -230,7 +265,11 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 	}
 	_ = kept[0].Close() // a page is closed: another can open
 	s.Eventually(func() bool {
-		_, err := s.SendRequest(s.Context, app.Visitor{Key: "k"}, app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"}) // rings
+		_, err := s.SendRequest(
+			s.Context,
+			app.Visitor{Key: "k"},
+			app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
+		) // rings
 		s.Must(err)
 		line, status := open()
 		_ = line.Close()
@@ -243,7 +282,12 @@ func TestPasswordPages(t *testing.T) {
 	s := open(t)
 	_, err := s.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
 	s.Must(err)
-	if answer, text := s.ask("GET", "/help/forgotten", nil); answer.StatusCode != 200 || !strings.Contains(text, "Set a new password") {
+	if answer, text := s.ask(
+		"GET",
+		"/help/forgotten",
+		nil,
+	); answer.StatusCode != 200 ||
+		!strings.Contains(text, "Set a new password") {
 		t.Fatalf("%s %s", answer.Status, text)
 	}
 	for _, address := range []string{"wim@post.example", "nobody@post.example"} {
@@ -257,13 +301,23 @@ func TestPasswordPages(t *testing.T) {
 	_, rest, _ := strings.Cut(body, "/help/new-password?key=")
 	key, _, _ := strings.Cut(rest, "\n")
 	answer, text := s.ask("GET", "/help/new-password?key="+key, nil)
-	if answer.StatusCode != 200 || !strings.Contains(text, "For wim@post.example") || answer.Header.Get("Referrer-Policy") != "same-origin" {
+	if answer.StatusCode != 200 || !strings.Contains(text, "For wim@post.example") ||
+		answer.Header.Get("Referrer-Policy") != "same-origin" {
 		t.Errorf("%s %v %s", answer.Status, answer.Header, text)
 	}
-	if answer, text := s.ask("POST", "/help/new-password", url.Values{"key": {key}, "password": {"short"}}); answer.StatusCode != 422 || !strings.Contains(text, "At least 10 characters.") {
+	if answer, text := s.ask(
+		"POST",
+		"/help/new-password",
+		url.Values{"key": {key}, "password": {"short"}},
+	); answer.StatusCode != 422 ||
+		!strings.Contains(text, "At least 10 characters.") {
 		t.Errorf("%s %s", answer.Status, text)
 	}
-	if answer, text := s.ask("POST", "/help/new-password", url.Values{"key": {key}, "password": {"quite a new password"}}); answer.StatusCode != 200 {
+	if answer, text := s.ask(
+		"POST",
+		"/help/new-password",
+		url.Values{"key": {key}, "password": {"quite a new password"}},
+	); answer.StatusCode != 200 {
 		t.Errorf("%s %s", answer.Status, text)
 	}
 	if answer, _ := s.ask("GET", "/help/new-password?key="+key, nil); answer.StatusCode != 410 {
@@ -273,10 +327,19 @@ func TestPasswordPages(t *testing.T) {
 		t.Errorf("signed out: %s", answer.Status)
 	}
 	s.ask("POST", "/help/sign-in", url.Values{"email": {"wim@post.example"}, "password": {"quite a new password"}})
-	if answer, text := s.ask("POST", "/help/password", url.Values{"present": {"wrong"}, "next": {"one password more"}}); answer.StatusCode != 422 || !strings.Contains(text, "not your present password") {
+	if answer, text := s.ask(
+		"POST",
+		"/help/password",
+		url.Values{"present": {"wrong"}, "next": {"one password more"}},
+	); answer.StatusCode != 422 ||
+		!strings.Contains(text, "not your present password") {
 		t.Errorf("%s %s", answer.Status, text)
 	}
-	if answer, text := s.ask("POST", "/help/password", url.Values{"present": {"quite a new password"}, "next": {"one password more"}}); answer.StatusCode != 200 {
+	if answer, text := s.ask(
+		"POST",
+		"/help/password",
+		url.Values{"present": {"quite a new password"}, "next": {"one password more"}},
+	); answer.StatusCode != 200 {
 		t.Errorf("%s %s", answer.Status, text)
 	}
 	if _, text := s.ask("GET", "/help/requests", nil); !strings.Contains(text, "Change your password") {

@@ -29,7 +29,21 @@ type pages struct {
 	now     func() time.Time
 }
 
-var pageNames = []string{"home", "category", "article", "results", "request", "answered", "conversation", "mine", "signin", "password", "problem", "chat", "staff"}
+var pageNames = []string{
+	"home",
+	"category",
+	"article",
+	"results",
+	"request",
+	"answered",
+	"conversation",
+	"mine",
+	"signin",
+	"password",
+	"problem",
+	"chat",
+	"staff",
+}
 
 func loadPages(files *assets, options Options, now func() time.Time) (*pages, error) {
 	all, err := loadWords()
@@ -178,7 +192,14 @@ type problemView struct {
 
 // problem answers with a page that says what went wrong.
 func (p *pages) problem(c *fiber.Ctx, v app.Visitor, problem *Problem, near []app.Result) error {
-	return p.show(c, problem.Status, "problem", v, problemView{problem, near}, view{Title: problem.Title, NoIndex: true})
+	return p.show(
+		c,
+		problem.Status,
+		"problem",
+		v,
+		problemView{problem, near},
+		view{Title: problem.Title, NoIndex: true},
+	)
 }
 
 // slug is the title as it stands in an address; it is only there to be read.

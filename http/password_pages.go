@@ -39,7 +39,14 @@ func (s *server) showPassword(c *fiber.Ctx, is passwordView) error {
 		status = fiber.StatusUnprocessableEntity
 	}
 	c.Set("Cache-Control", "no-store")
-	return s.pages.show(c, status, "password", s.visitor(c), is, view{Title: s.say(c, "password."+is.Does), NoIndex: true})
+	return s.pages.show(
+		c,
+		status,
+		"password",
+		s.visitor(c),
+		is,
+		view{Title: s.say(c, "password."+is.Does), NoIndex: true},
+	)
 }
 
 // finished shows what came of it: the page again, with what is wrong with a field if anything is.
@@ -85,6 +92,11 @@ func (s *server) changePassword(c *fiber.Ctx) error {
 		is.Email = v.Customer.Email
 	}
 	return s.finished(c, is, s.app.ChangeCustomerPassword(c.UserContext(), v, app.NewPassword{
-		Present: c.FormValue("present"), Next: c.FormValue("next"), Session: c.Cookies(customerCookie), Network: networkFrom(c.UserContext()),
+		Present: c.FormValue(
+			"present",
+		),
+		Next:    c.FormValue("next"),
+		Session: c.Cookies(customerCookie),
+		Network: networkFrom(c.UserContext()),
 	}))
 }

@@ -21,49 +21,230 @@ import (
 // mayCall is who may call each operation of the staff's API: the roles, or everybody on the
 // staff. What depends on the object besides stands in TestOthersObjects.
 var mayCall = map[string][]role.Role{
-	"accept-suggestion": {role.Author}, "act-on-batch": {role.Author, role.Publisher}, "add-category": {role.Author, role.Publisher, role.Administrator},
-	"add-comment": {role.Author, role.Reviewer, role.Publisher}, "add-edition": {role.Author}, "add-group": {role.Administrator},
-	"add-known-problem": {role.Author, role.Publisher}, "add-path": {role.Administrator}, "add-person": {role.Administrator},
-	"add-pin": {role.Publisher, role.Administrator}, "add-site": {role.Administrator}, "add-synonym": {role.Publisher, role.Administrator},
-	"add-template": {role.Administrator}, "begin-bulk": {role.Author, role.Publisher}, "begin-from-mail": {role.Author},
-	"begin-from-reply": {role.Agent}, "begin-import": {role.Author}, "change-path": {role.Administrator}, "change-template": {role.Administrator},
-	"check-flow": role.All, "clean-source": role.All, "count-news": role.All, "create-article": {role.Author}, "do-accept": {role.Agent},
-	"do-act": {role.Author}, "do-add-member": {role.Administrator}, "do-answer-feedback": {role.Author, role.Reviewer, role.Publisher},
-	"do-change-batch": {role.Author, role.Publisher}, "do-change-category": {role.Author, role.Publisher, role.Administrator},
-	"do-change-customer": {role.Administrator}, "do-change-password": role.All, "do-change-person": {role.Administrator},
-	"do-change-settings": {role.Administrator}, "do-change-site": {role.Administrator}, "do-close": {role.Agent}, "do-dismiss": {role.Author, role.Reviewer},
-	"do-drop-judged": {role.Analyst, role.Publisher, role.Administrator}, "do-drop-pin": {role.Publisher, role.Administrator},
-	"do-drop-synonym": {role.Publisher, role.Administrator}, "do-follow": role.All, "do-hand-on": {role.Reviewer}, "do-judge": {role.Analyst, role.Publisher, role.Administrator},
-	"do-judge-from-ledger": {role.Analyst, role.Publisher, role.Administrator}, "do-keep-news-wishes": role.All, "do-let-go": role.All,
-	"do-match": {role.Author, role.Reviewer, role.Publisher}, "do-merge-category": {role.Publisher, role.Administrator},
-	"do-move-article": {role.Author, role.Publisher}, "do-move-category": {role.Author, role.Publisher, role.Administrator}, "do-read-news": role.All,
-	"do-rename-group": {role.Administrator}, "do-reply": {role.Agent}, "do-reply-to-comment": {role.Author, role.Reviewer, role.Publisher},
-	"do-resolve-comment": {role.Author, role.Reviewer, role.Publisher}, "do-restore": {role.Author}, "do-retire-request-kind": {role.Administrator},
-	"do-send-customer-password-link": {role.Administrator}, "do-send-password-link": {role.Administrator},
-	"do-set-category-picture": {role.Author, role.Publisher, role.Administrator}, "do-set-keeping": {role.Administrator}, "read-keeping": role.All, "do-set-notice": {role.Publisher, role.Administrator},
-	"do-set-properties": {role.Author, role.Publisher}, "do-set-recheck-rule": {role.Administrator}, "do-set-reviewing": {role.Administrator},
-	"do-set-weights": {role.Publisher, role.Administrator}, "do-solve-known-problem": {role.Author, role.Publisher},
-	"do-still-true": {role.Author, role.Reviewer, role.Publisher}, "do-take-over": {}, // publishers, if they may write besides
-	"drop-end":   {role.Publisher},
-	"drop-group": {role.Administrator}, "drop-member": {role.Administrator}, "drop-reply-file": {role.Agent}, "explain-search": role.All,
-	"export-articles": {role.Author, role.Publisher, role.Administrator}, "export-trail": role.All, "find": role.All, "hand-over": {role.Administrator},
-	"hold-article": {role.Author}, "keep-attachment": {role.Author}, "keep-media": {role.Author}, "keep-reply-file": {role.Agent},
-	"keep-request-kind": {role.Administrator}, "keep-unsaved": {role.Author}, "lay-side-by-side": role.All, "list-articles": role.All,
-	"list-audiences": role.All, "list-autosaves": role.All, "list-batches": role.All, "list-categories": role.All, "list-comments": role.All,
-	"list-customers": {role.Administrator}, "list-feedback": role.All, "list-groups": role.All, "list-handoffs": {role.Agent},
-	"list-known-problems": role.All, "list-lanes": role.All, "list-languages": role.All, "list-members": {role.Administrator}, "list-news": role.All,
-	"list-paths": role.All, "list-people": role.All, "list-request-kinds": role.All, "list-revisions": role.All, "list-sites": role.All,
-	"list-templates": role.All, "list-trail": role.All, "list-trail-actions": role.All, "make-batch": {role.Author, role.Publisher},
-	"measure-search": {role.Analyst, role.Publisher, role.Administrator}, "preview-template": role.All, "publish-flow": {role.Publisher},
-	"read-advice": role.All, "read-article": role.All, "read-batch": role.All, "read-belongings": {role.Administrator}, "read-changes": role.All,
-	"read-doing": role.All, "read-flow": role.All, "read-handoff": {role.Agent}, "read-job": role.All, "read-ledger": {role.Analyst, role.Publisher, role.Administrator},
-	"read-news-wishes": role.All, "read-outcomes": {role.Analyst, role.Publisher, role.Administrator}, "read-question": {role.Analyst, role.Publisher, role.Administrator},
-	"read-recheck-rule": role.All, "read-reviewing": role.All, "read-round": role.All, "read-search-rules": role.All, "read-settings": role.All,
-	"read-source": role.All, "read-text": role.All, "read-today": role.All, "read-touches": role.All, "remove-category": {role.Publisher, role.Administrator},
-	"remove-site": {role.Administrator}, "retire-path": {role.Administrator}, "save-article": {role.Author}, "suggest-for-reply": {role.Agent},
-	"summarise-bulk": {role.Author, role.Publisher}, "trial-search": {role.Analyst, role.Publisher, role.Administrator, role.Author}, "try-search": role.All,
-	"undo-bulk": {role.Author, role.Publisher}, "undo-judge-from-ledger": {role.Analyst, role.Publisher, role.Administrator},
-	"undo-still-true": {role.Author, role.Reviewer, role.Publisher}, "who-am-i": role.All,
+	"accept-suggestion": {
+		role.Author,
+	},
+	"act-on-batch": {role.Author, role.Publisher},
+	"add-category": {role.Author, role.Publisher, role.Administrator},
+	"add-comment": {
+		role.Author,
+		role.Reviewer,
+		role.Publisher,
+	},
+	"add-edition": {role.Author},
+	"add-group":   {role.Administrator},
+	"add-known-problem": {
+		role.Author,
+		role.Publisher,
+	},
+	"add-path":   {role.Administrator},
+	"add-person": {role.Administrator},
+	"add-pin": {
+		role.Publisher,
+		role.Administrator,
+	},
+	"add-site":        {role.Administrator},
+	"add-synonym":     {role.Publisher, role.Administrator},
+	"add-template":    {role.Administrator},
+	"begin-bulk":      {role.Author, role.Publisher},
+	"begin-from-mail": {role.Author},
+	"begin-from-reply": {
+		role.Agent,
+	},
+	"begin-import":    {role.Author},
+	"change-path":     {role.Administrator},
+	"change-template": {role.Administrator},
+	"check-flow":      role.All,
+	"clean-source":    role.All,
+	"count-news":      role.All,
+	"create-article":  {role.Author},
+	"do-accept":       {role.Agent},
+	"do-act": {
+		role.Author,
+	},
+	"do-add-member":      {role.Administrator},
+	"do-answer-feedback": {role.Author, role.Reviewer, role.Publisher},
+	"do-change-batch": {
+		role.Author,
+		role.Publisher,
+	},
+	"do-change-category": {role.Author, role.Publisher, role.Administrator},
+	"do-change-customer": {
+		role.Administrator,
+	},
+	"do-change-password": role.All,
+	"do-change-person":   {role.Administrator},
+	"do-change-settings": {
+		role.Administrator,
+	},
+	"do-change-site": {role.Administrator},
+	"do-close":       {role.Agent},
+	"do-dismiss":     {role.Author, role.Reviewer},
+	"do-drop-judged": {
+		role.Analyst,
+		role.Publisher,
+		role.Administrator,
+	},
+	"do-drop-pin": {role.Publisher, role.Administrator},
+	"do-drop-synonym": {
+		role.Publisher,
+		role.Administrator,
+	},
+	"do-follow":  role.All,
+	"do-hand-on": {role.Reviewer},
+	"do-judge":   {role.Analyst, role.Publisher, role.Administrator},
+	"do-judge-from-ledger": {
+		role.Analyst,
+		role.Publisher,
+		role.Administrator,
+	},
+	"do-keep-news-wishes": role.All,
+	"do-let-go":           role.All,
+	"do-match":            {role.Author, role.Reviewer, role.Publisher},
+	"do-merge-category":   {role.Publisher, role.Administrator},
+	"do-move-article": {
+		role.Author,
+		role.Publisher,
+	},
+	"do-move-category": {role.Author, role.Publisher, role.Administrator},
+	"do-read-news":     role.All,
+	"do-rename-group": {
+		role.Administrator,
+	},
+	"do-reply":            {role.Agent},
+	"do-reply-to-comment": {role.Author, role.Reviewer, role.Publisher},
+	"do-resolve-comment": {
+		role.Author,
+		role.Reviewer,
+		role.Publisher,
+	},
+	"do-restore":                     {role.Author},
+	"do-retire-request-kind":         {role.Administrator},
+	"do-send-customer-password-link": {role.Administrator},
+	"do-send-password-link":          {role.Administrator},
+	"do-set-category-picture": {
+		role.Author,
+		role.Publisher,
+		role.Administrator,
+	},
+	"do-set-keeping": {role.Administrator},
+	"read-keeping":   role.All,
+	"do-set-notice":  {role.Publisher, role.Administrator},
+	"do-set-properties": {
+		role.Author,
+		role.Publisher,
+	},
+	"do-set-recheck-rule":    {role.Administrator},
+	"do-set-reviewing":       {role.Administrator},
+	"do-set-weights":         {role.Publisher, role.Administrator},
+	"do-solve-known-problem": {role.Author, role.Publisher},
+	"do-still-true": {
+		role.Author,
+		role.Reviewer,
+		role.Publisher,
+	},
+	"do-take-over": {}, // publishers, if they may write besides
+	"drop-end":     {role.Publisher},
+	"drop-group": {
+		role.Administrator,
+	},
+	"drop-member":     {role.Administrator},
+	"drop-reply-file": {role.Agent},
+	"explain-search":  role.All,
+	"export-articles": {
+		role.Author,
+		role.Publisher,
+		role.Administrator,
+	},
+	"export-trail": role.All,
+	"find":         role.All,
+	"hand-over":    {role.Administrator},
+	"hold-article": {
+		role.Author,
+	},
+	"keep-attachment": {role.Author},
+	"keep-media":      {role.Author},
+	"keep-reply-file": {role.Agent},
+	"keep-request-kind": {
+		role.Administrator,
+	},
+	"keep-unsaved":     {role.Author},
+	"lay-side-by-side": role.All,
+	"list-articles":    role.All,
+	"list-audiences":   role.All,
+	"list-autosaves":   role.All,
+	"list-batches":     role.All,
+	"list-categories":  role.All,
+	"list-comments":    role.All,
+	"list-customers": {
+		role.Administrator,
+	},
+	"list-feedback":       role.All,
+	"list-groups":         role.All,
+	"list-handoffs":       {role.Agent},
+	"list-known-problems": role.All,
+	"list-lanes":          role.All,
+	"list-languages":      role.All,
+	"list-members":        {role.Administrator},
+	"list-news":           role.All,
+	"list-paths":          role.All,
+	"list-people":         role.All,
+	"list-request-kinds":  role.All,
+	"list-revisions":      role.All,
+	"list-sites":          role.All,
+	"list-templates":      role.All,
+	"list-trail":          role.All,
+	"list-trail-actions":  role.All,
+	"make-batch":          {role.Author, role.Publisher},
+	"measure-search": {
+		role.Analyst,
+		role.Publisher,
+		role.Administrator,
+	},
+	"preview-template":  role.All,
+	"publish-flow":      {role.Publisher},
+	"read-advice":       role.All,
+	"read-article":      role.All,
+	"read-batch":        role.All,
+	"read-belongings":   {role.Administrator},
+	"read-changes":      role.All,
+	"read-doing":        role.All,
+	"read-flow":         role.All,
+	"read-handoff":      {role.Agent},
+	"read-job":          role.All,
+	"read-ledger":       {role.Analyst, role.Publisher, role.Administrator},
+	"read-news-wishes":  role.All,
+	"read-outcomes":     {role.Analyst, role.Publisher, role.Administrator},
+	"read-question":     {role.Analyst, role.Publisher, role.Administrator},
+	"read-recheck-rule": role.All,
+	"read-reviewing":    role.All,
+	"read-round":        role.All,
+	"read-search-rules": role.All,
+	"read-settings":     role.All,
+	"read-source":       role.All,
+	"read-text":         role.All,
+	"read-today":        role.All,
+	"read-touches":      role.All,
+	"remove-category":   {role.Publisher, role.Administrator},
+	"remove-site": {
+		role.Administrator,
+	},
+	"retire-path":       {role.Administrator},
+	"save-article":      {role.Author},
+	"suggest-for-reply": {role.Agent},
+	"summarise-bulk": {
+		role.Author,
+		role.Publisher,
+	},
+	"trial-search": {role.Analyst, role.Publisher, role.Administrator, role.Author},
+	"try-search":   role.All,
+	"undo-bulk": {
+		role.Author,
+		role.Publisher,
+	},
+	"undo-judge-from-ledger": {role.Analyst, role.Publisher, role.Administrator},
+	"undo-still-true":        {role.Author, role.Reviewer, role.Publisher},
+	"who-am-i":               role.All,
 }
 
 // byObject are operations that somebody of any role may be entitled to, because of the object:
@@ -87,7 +268,12 @@ func populated(t *testing.T) *everything {
 	s.Category(c.Author, "Moves")
 	draft := s.Draft(c.Author, category, "A draft", "<p>No words yet.</p>", audience.Everyone)
 	instead := "Some words"
-	comment, err := s.AddComment(s.Context, c.Reviewer, draft, app.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead})
+	comment, err := s.AddComment(
+		s.Context,
+		c.Reviewer,
+		draft,
+		app.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
+	)
 	s.Must(err)
 	batch, err := s.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
 	s.Must(err)
@@ -98,18 +284,39 @@ func populated(t *testing.T) *everything {
 	s.Must(s.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
 	trouble, err := s.AddKnownProblem(s.Context, c.Author, "Line down")
 	s.Must(err)
-	path, err := s.KeepPath(s.Context, c.Administrator, 0, article.Path{Name: "Spare", Gates: []article.Gate{{Name: "Look", Roles: []role.Role{role.Reviewer}}}}, false)
+	path, err := s.KeepPath(
+		s.Context,
+		c.Administrator,
+		0,
+		article.Path{Name: "Spare", Gates: []article.Gate{{Name: "Look", Roles: []role.Role{role.Reviewer}}}},
+		false,
+	)
 	s.Must(err)
 	sites, err := s.Sites(s.Context)
 	s.Must(err)
-	kind, err := s.KeepRequestKind(s.Context, c.Administrator, app.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}})
+	kind, err := s.KeepRequestKind(
+		s.Context,
+		c.Administrator,
+		app.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}},
+	)
 	s.Must(err)
 	pin, err := s.AddPin(s.Context, c.Publisher, sites[0].ID, app.Pin{Words: "estimated bill", Reference: "A-0001"})
 	s.Must(err)
 	synonym, err := s.AddSynonym(s.Context, c.Publisher, sites[0].ID, "bill, invoice")
 	s.Must(err)
 	s.Must(s.Judge(s.Context, c.Analyst, sites[0].ID, "why estimated", "A-0001", "by_hand"))
-	template, err := s.KeepTemplate(s.Context, c.Administrator, 0, article.Template{Name: "Fault", Kind: "fix", Purpose: "For faults", Sections: []article.Section{{Heading: "Cause"}}}, false)
+	template, err := s.KeepTemplate(
+		s.Context,
+		c.Administrator,
+		0,
+		article.Template{
+			Name:     "Fault",
+			Kind:     "fix",
+			Purpose:  "For faults",
+			Sections: []article.Section{{Heading: "Cause"}},
+		},
+		false,
+	)
 	s.Must(err)
 	v := app.Visitor{Key: "k", Whole: true, Site: sites[0].ID}
 	_, err = s.Search(s.Context, v, "estimated bill")
@@ -122,7 +329,11 @@ func populated(t *testing.T) *everything {
 		return err == nil && done.State != "waiting" && done.State != "running"
 	})
 	for _, into := range []*string{&e.waiting, &e.taken} {
-		sent, err := s.SendRequest(s.Context, app.Visitor{Key: "k2"}, app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"})
+		sent, err := s.SendRequest(
+			s.Context,
+			app.Visitor{Key: "k2"},
+			app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
+		)
 		s.Must(err)
 		*into = sent.Reference
 	}
@@ -296,7 +507,14 @@ func (e *everything) signInAll(names ...string) {
 	}
 }
 
-var roleOf = map[string]role.Role{"ada": role.Author, "rex": role.Reviewer, "pia": role.Publisher, "gus": role.Agent, "lyn": role.Analyst, "max": role.Administrator}
+var roleOf = map[string]role.Role{
+	"ada": role.Author,
+	"rex": role.Reviewer,
+	"pia": role.Publisher,
+	"gus": role.Agent,
+	"lyn": role.Analyst,
+	"max": role.Administrator,
+}
 
 // Each operation × each role, on real objects: who may not is refused whatever they send, and
 // who may is not. An operation that nobody put into the table fails.
@@ -337,7 +555,17 @@ func TestWhoMayCallWhat(t *testing.T) {
 			}
 			answer, text := e.call(o, name)
 			refused := answer.StatusCode == 401 || answer.StatusCode == 403
-			missing := answer.StatusCode == 404 && !slices.Contains([]string{"read-flow", "read-question", "undo-judge-from-ledger", "explain-search", "do-judge-from-ledger"}, o.id)
+			missing := answer.StatusCode == 404 &&
+				!slices.Contains(
+					[]string{
+						"read-flow",
+						"read-question",
+						"undo-judge-from-ledger",
+						"explain-search",
+						"do-judge-from-ledger",
+					},
+					o.id,
+				)
 			if slices.Contains(byObject, o.id) {
 				missing = false
 			}
@@ -361,10 +589,21 @@ func TestOthersObjects(t *testing.T) {
 	sent := e.Draft(e.crew.Author, 1, "Sent by rob", "<p>Words.</p>", audience.Everyone)
 	rob, err := e.StaffByEmail(e.Context, "rob@wrenmoor.example")
 	e.Must(err)
-	_, err = e.SaveArticle(e.Context, rob, sent, app.Save{Text: app.WorkingCopy{Title: "Sent by rob", Body: "<p>Words by rob.</p>"}, Version: 1})
+	_, err = e.SaveArticle(
+		e.Context,
+		rob,
+		sent,
+		app.Save{Text: app.WorkingCopy{Title: "Sent by rob", Body: "<p>Words by rob.</p>"}, Version: 1},
+	)
 	e.Must(err)
 	e.Must(e.Act(e.Context, rob, sent, article.Submit, 0, ""))
-	copyOf := map[string]any{"title": "T", "body": "<p>Mine.</p>", "keywords": []string{}, "search_title": "", "search_description": ""}
+	copyOf := map[string]any{
+		"title":              "T",
+		"body":               "<p>Mine.</p>",
+		"keywords":           []string{},
+		"search_title":       "",
+		"search_description": "",
+	}
 	for _, c := range []struct {
 		what, as, method, path string
 		body                   any
@@ -400,7 +639,10 @@ func TestOthersObjects(t *testing.T) {
 		t.Fatal("the reviewer was told nothing")
 	}
 	for _, id := range []int64{0, news.Items[0].ID} {
-		if answer, text := e.call(operation{method: "POST", path: "/api/staff/news/read", body: map[string]any{"id": id}}, "bea"); answer.StatusCode != 204 {
+		if answer, text := e.call(
+			operation{method: "POST", path: "/api/staff/news/read", body: map[string]any{"id": id}},
+			"bea",
+		); answer.StatusCode != 204 {
 			t.Errorf("%s %s", answer.Status, text)
 		}
 	}
@@ -408,7 +650,14 @@ func TestOthersObjects(t *testing.T) {
 		t.Errorf("another's news were marked: %d unread of %d, %v", after.Unread, news.Unread, err)
 	}
 	// The own handoff goes on.
-	if answer, text := e.call(operation{method: "POST", path: "/api/staff/handoffs/" + e.taken + "/replies", body: map[string]any{"text": "Hello"}}, "gus"); answer.StatusCode >= 300 {
+	if answer, text := e.call(
+		operation{
+			method: "POST",
+			path:   "/api/staff/handoffs/" + e.taken + "/replies",
+			body:   map[string]any{"text": "Hello"},
+		},
+		"gus",
+	); answer.StatusCode >= 300 {
 		t.Errorf("gus cannot answer: %s %s", answer.Status, text)
 	}
 }

@@ -76,9 +76,17 @@ func toProblem(err error) *Problem {
 		return toProblem(&app.Problem{Kind: app.NotNow, Detail: before.Error()})
 	}
 	if app.Unkeepable(err) {
-		return toProblem(&app.Problem{Kind: app.Invalid, Detail: "The text holds a character that cannot be kept, such as a zero byte. Take it out, and try again."})
+		return toProblem(
+			&app.Problem{
+				Kind:   app.Invalid,
+				Detail: "The text holds a character that cannot be kept, such as a zero byte. Take it out, and try again.",
+			},
+		)
 	}
-	return plainProblem(http.StatusInternalServerError, "Something went wrong on our side. Nothing you typed is lost; try again in a moment.")
+	return plainProblem(
+		http.StatusInternalServerError,
+		"Something went wrong on our side. Nothing you typed is lost; try again in a moment.",
+	)
 }
 
 func plainProblem(status int, detail string) *Problem {

@@ -61,7 +61,10 @@ func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	labels := map[string]string{}
 	for _, f := range is.Chosen.Fields {
 		labels[f.Key] = f.Label
-		is.Fields = append(is.Fields, fieldView{f, is.Answers[f.Key], is.Errors[f.Key], "f-" + f.Key + "-fault", labels[f.When.Key]})
+		is.Fields = append(
+			is.Fields,
+			fieldView{f, is.Answers[f.Key], is.Errors[f.Key], "f-" + f.Key + "-fault", labels[f.When.Key]},
+		)
 	}
 	if is.Subject != "" {
 		offers, err := s.app.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
@@ -71,7 +74,18 @@ func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 		}
 		is.Offers = offers
 	}
-	return s.pages.show(c, status, "request", v, is, view{Title: s.say(c, "request.title"), Canonical: s.address(c, "/help/request"), Alternates: s.alternates(c, s.address(c, "/help/request"))})
+	return s.pages.show(
+		c,
+		status,
+		"request",
+		v,
+		is,
+		view{
+			Title:      s.say(c, "request.title"),
+			Canonical:  s.address(c, "/help/request"),
+			Alternates: s.alternates(c, s.address(c, "/help/request")),
+		},
+	)
 }
 
 func (s *server) sendRequest(c *fiber.Ctx) error {
@@ -138,8 +152,14 @@ func byField(p *app.Problem) map[string]string {
 
 // readRequest reads the form as it was sent, with files or without.
 func readRequest(c *fiber.Ctx) (app.NewRequest, error) {
-	n := app.NewRequest{Kind: c.FormValue("kind"), Subject: c.FormValue("subject"), Text: c.FormValue("text"), Address: c.FormValue("address"),
-		Answers: map[string]string{}, Uploads: map[string]form.Upload{}}
+	n := app.NewRequest{
+		Kind:    c.FormValue("kind"),
+		Subject: c.FormValue("subject"),
+		Text:    c.FormValue("text"),
+		Address: c.FormValue("address"),
+		Answers: map[string]string{},
+		Uploads: map[string]form.Upload{},
+	}
 	sent, err := c.MultipartForm()
 	if err != nil {
 		for key, value := range c.Request().PostArgs().All() {
@@ -195,7 +215,14 @@ func (s *server) answeredInForm(c *fiber.Ctx) error {
 	if err := s.app.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
 		return err
 	}
-	return s.pages.show(c, fiber.StatusOK, "answered", s.visitor(c), nil, view{Title: s.say(c, "request.answered"), NoIndex: true})
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"answered",
+		s.visitor(c),
+		nil,
+		view{Title: s.say(c, "request.answered"), NoIndex: true},
+	)
 }
 
 func (s *server) myRequests(c *fiber.Ctx) error {
@@ -229,7 +256,14 @@ func (s *server) showFollowed(c *fiber.Ctx, status int, is followedView) error {
 		return err
 	}
 	is.FollowedRequest, is.Address = followed, strings.TrimSuffix(c.Path(), "/")
-	return s.pages.show(c, status, "conversation", s.visitor(c), is, view{Title: s.say(c, "followed.title", "reference", followed.Reference), NoIndex: true})
+	return s.pages.show(
+		c,
+		status,
+		"conversation",
+		s.visitor(c),
+		is,
+		view{Title: s.say(c, "followed.title", "reference", followed.Reference), NoIndex: true},
+	)
 }
 
 func (s *server) addToRequest(c *fiber.Ctx) error {

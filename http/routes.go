@@ -62,12 +62,26 @@ func (s *server) routes(f *fiber.App) {
 
 func (s *server) staffPage(c *fiber.Ctx) error {
 	script, styles := s.assets.of("src/staff/main.ts")
-	return s.pages.show(c, fiber.StatusOK, "staff", app.Visitor{}, nil, view{Title: "Hermeneus", NoIndex: true, Script: script, Styles: styles})
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"staff",
+		app.Visitor{},
+		nil,
+		view{Title: "Hermeneus", NoIndex: true, Script: script, Styles: styles},
+	)
 }
 
 func (s *server) chatPage(c *fiber.Ctx) error {
 	script, styles := s.assets.of("src/chat/main.ts")
-	return s.pages.show(c, fiber.StatusOK, "chat", s.visitor(c), nil, view{Title: s.say(c, "chat.title", "company", s.company(c)), NoIndex: true, Script: script, Styles: styles})
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"chat",
+		s.visitor(c),
+		nil,
+		view{Title: s.say(c, "chat.title", "company", s.company(c)), NoIndex: true, Script: script, Styles: styles},
+	)
 }
 
 // company is whose help centre it is.
@@ -86,15 +100,37 @@ func (s *server) say(c *fiber.Ctx, key string, pairs ...any) string {
 type signInView struct{ Email, Error, Back string }
 
 func (s *server) signInPage(c *fiber.Ctx) error {
-	return s.pages.show(c, fiber.StatusOK, "signin", s.visitor(c), signInView{Back: ownPath(c.Query("back"))}, view{Title: s.say(c, "signIn.title"), NoIndex: true})
+	return s.pages.show(
+		c,
+		fiber.StatusOK,
+		"signin",
+		s.visitor(c),
+		signInView{Back: ownPath(c.Query("back"))},
+		view{Title: s.say(c, "signIn.title"), NoIndex: true},
+	)
 }
 
 func (s *server) signIn(c *fiber.Ctx) error {
 	email, back := c.FormValue("email"), ownPath(c.FormValue("back"))
-	session, err := s.app.SignInCustomer(c.UserContext(), app.SignIn{Email: email, Password: c.FormValue("password"), Network: networkFrom(c.UserContext()), Browser: c.Cookies(browserCookie)})
+	session, err := s.app.SignInCustomer(
+		c.UserContext(),
+		app.SignIn{
+			Email:    email,
+			Password: c.FormValue("password"),
+			Network:  networkFrom(c.UserContext()),
+			Browser:  c.Cookies(browserCookie),
+		},
+	)
 	var p *app.Problem
 	if errors.As(err, &p) {
-		return s.pages.show(c, toProblem(err).Status, "signin", s.visitor(c), signInView{email, p.Detail, back}, view{Title: s.say(c, "signIn.title"), NoIndex: true})
+		return s.pages.show(
+			c,
+			toProblem(err).Status,
+			"signin",
+			s.visitor(c),
+			signInView{email, p.Detail, back},
+			view{Title: s.say(c, "signIn.title"), NoIndex: true},
+		)
 	}
 	if err != nil {
 		return err

@@ -30,25 +30,37 @@ type SearchAs struct {
 
 // searchAPI sets, tries and measures the search of help centres.
 func (s *server) searchAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/sites/{site}/search/rules", "read-search-rules", "What a help centre's search goes by"), func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[app.SearchRules], error) {
-		return wrap(s.app.ReadSearchRules(ctx, in.Site))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/sites/{site}/search/rules", "read-search-rules", "What a help centre's search goes by"),
+		func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[app.SearchRules], error) {
+			return wrap(s.app.ReadSearchRules(ctx, in.Site))
+		},
+	)
 	type ruling struct {
 		SiteNumber
 		Body struct {
 			Rule string `json:"rule" doc:"night rate, off-peak works both ways; app => member app one way"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/sites/{site}/search/synonyms", "add-synonym", "Add words that mean the same"), func(ctx context.Context, who app.Staff, in *ruling) (*body[MadeRow], error) {
-		id, err := s.app.AddSynonym(ctx, who, in.Site, in.Body.Rule)
-		return wrap(MadeRow{id}, err)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/sites/{site}/search/synonyms", "add-synonym", "Add words that mean the same"),
+		func(ctx context.Context, who app.Staff, in *ruling) (*body[MadeRow], error) {
+			id, err := s.app.AddSynonym(ctx, who, in.Site, in.Body.Rule)
+			return wrap(MadeRow{id}, err)
+		},
+	)
 	type numbered struct {
 		ID int64 `path:"id"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/search/synonyms/{id}", "do-drop-synonym", "Take a rule of synonyms away"), func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
-		return nil, s.app.DropSynonym(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/search/synonyms/{id}", "do-drop-synonym", "Take a rule of synonyms away"),
+		func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
+			return nil, s.app.DropSynonym(ctx, who, in.ID)
+		},
+	)
 	type pinning struct {
 		SiteNumber
 		Body struct {
@@ -58,37 +70,72 @@ func (s *server) searchAPI(api huma.API) {
 			Until     string `json:"until,omitempty" doc:"The last day it holds; empty for ever"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/sites/{site}/search/pins", "add-pin", "Pin or bury an article for a question"), func(ctx context.Context, who app.Staff, in *pinning) (*body[MadeRow], error) {
-		id, err := s.app.AddPin(ctx, who, in.Site, app.Pin{Words: in.Body.Words, Reference: in.Body.Reference, Bury: in.Body.Bury, Until: in.Body.Until})
-		return wrap(MadeRow{id}, err)
-	})
-	staffCall(api, op("DELETE", "/api/staff/search/pins/{id}", "do-drop-pin", "Take a pin away"), func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
-		return nil, s.app.DropPin(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/sites/{site}/search/pins", "add-pin", "Pin or bury an article for a question"),
+		func(ctx context.Context, who app.Staff, in *pinning) (*body[MadeRow], error) {
+			id, err := s.app.AddPin(
+				ctx,
+				who,
+				in.Site,
+				app.Pin{Words: in.Body.Words, Reference: in.Body.Reference, Bury: in.Body.Bury, Until: in.Body.Until},
+			)
+			return wrap(MadeRow{id}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/search/pins/{id}", "do-drop-pin", "Take a pin away"),
+		func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
+			return nil, s.app.DropPin(ctx, who, in.ID)
+		},
+	)
 	type weighing struct {
 		SiteNumber
 		Body struct {
 			Weights []float32 `json:"weights" doc:"Of title, keywords, headings and body; none for the standard"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/sites/{site}/search/weights", "do-set-weights", "Set how much a word in each field tells"), func(ctx context.Context, who app.Staff, in *weighing) (*none, error) {
-		return nil, s.app.SetWeights(ctx, who, in.Site, in.Body.Weights)
-	})
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/sites/{site}/search/weights",
+			"do-set-weights",
+			"Set how much a word in each field tells",
+		),
+		func(ctx context.Context, who app.Staff, in *weighing) (*none, error) {
+			return nil, s.app.SetWeights(ctx, who, in.Site, in.Body.Weights)
+		},
+	)
 	type trying struct {
 		SiteNumber
 		SearchAs
 	}
-	staffCall(api, op("GET", "/api/staff/sites/{site}/search", "try-search", "What a question finds, as somebody would find it"), func(ctx context.Context, who app.Staff, in *trying) (*body[app.Tried], error) {
-		return wrap(s.app.TrySearch(ctx, who, in.Site, in.Language, in.As, in.Words))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/sites/{site}/search", "try-search", "What a question finds, as somebody would find it"),
+		func(ctx context.Context, who app.Staff, in *trying) (*body[app.Tried], error) {
+			return wrap(s.app.TrySearch(ctx, who, in.Site, in.Language, in.As, in.Words))
+		},
+	)
 	type explaining struct {
 		SiteNumber
 		SearchAs
 		Reference string `query:"reference" maxLength:"30"`
 	}
-	staffCall(api, op("GET", "/api/staff/sites/{site}/search/explain", "explain-search", "Why an article ranks where it does for a question"), func(ctx context.Context, who app.Staff, in *explaining) (*body[search.Explanation], error) {
-		return wrap(s.app.ExplainSearch(ctx, who, in.Site, in.Language, in.As, in.Words, in.Reference))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/sites/{site}/search/explain",
+			"explain-search",
+			"Why an article ranks where it does for a question",
+		),
+		func(ctx context.Context, who app.Staff, in *explaining) (*body[search.Explanation], error) {
+			return wrap(s.app.ExplainSearch(ctx, who, in.Site, in.Language, in.As, in.Words, in.Reference))
+		},
+	)
 	s.judgedAPI(api)
 	s.requestKindAPI(api)
 }
@@ -99,10 +146,19 @@ func (s *server) judgedAPI(api huma.API) {
 		Quality app.SearchQuality    `json:"quality"`
 		Judged  []app.JudgedQuestion `json:"judged"`
 	}
-	staffCall(api, op("GET", "/api/staff/sites/{site}/search/quality", "measure-search", "How well the search does on the judged questions"), func(ctx context.Context, who app.Staff, in *SiteNumber) (*body[Measured], error) {
-		quality, judged, err := s.app.MeasureSearch(ctx, who, in.Site)
-		return wrap(Measured{quality, judged}, err)
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/sites/{site}/search/quality",
+			"measure-search",
+			"How well the search does on the judged questions",
+		),
+		func(ctx context.Context, who app.Staff, in *SiteNumber) (*body[Measured], error) {
+			quality, judged, err := s.app.MeasureSearch(ctx, who, in.Site)
+			return wrap(Measured{quality, judged}, err)
+		},
+	)
 	type tried struct {
 		SiteNumber
 		Body struct {
@@ -111,9 +167,25 @@ func (s *server) judgedAPI(api huma.API) {
 			BatchID  int64     `json:"batch_id,omitempty"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/sites/{site}/search/trials", "trial-search", "What synonyms, weights or a batch would do to the judged questions"), func(ctx context.Context, who app.Staff, in *tried) (*body[app.SearchQuality], error) {
-		return wrap(s.app.TrialSearch(ctx, who, in.Site, app.SearchTrial{Synonyms: in.Body.Synonyms, Weights: in.Body.Weights, BatchID: in.Body.BatchID}))
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/sites/{site}/search/trials",
+			"trial-search",
+			"What synonyms, weights or a batch would do to the judged questions",
+		),
+		func(ctx context.Context, who app.Staff, in *tried) (*body[app.SearchQuality], error) {
+			return wrap(
+				s.app.TrialSearch(
+					ctx,
+					who,
+					in.Site,
+					app.SearchTrial{Synonyms: in.Body.Synonyms, Weights: in.Body.Weights, BatchID: in.Body.BatchID},
+				),
+			)
+		},
+	)
 	type judging struct {
 		SiteNumber
 		Body struct {
@@ -121,51 +193,94 @@ func (s *server) judgedAPI(api huma.API) {
 			Reference string `json:"reference"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/sites/{site}/search/judged", "do-judge", "Say that an article answers a question"), func(ctx context.Context, who app.Staff, in *judging) (*none, error) {
-		return nil, s.app.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/sites/{site}/search/judged", "do-judge", "Say that an article answers a question"),
+		func(ctx context.Context, who app.Staff, in *judging) (*none, error) {
+			return nil, s.app.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
+		},
+	)
 	type dropping struct {
 		ID int64 `path:"id"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/search/judged/{id}", "do-drop-judged", "Leave a question out"), func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
-		return nil, s.app.DropJudged(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/search/judged/{id}", "do-drop-judged", "Leave a question out"),
+		func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
+			return nil, s.app.DropJudged(ctx, who, in.ID)
+		},
+	)
 	type answering struct {
 		Body struct {
 			Key       string `json:"key" maxLength:"200" doc:"Of the question"`
 			Reference string `json:"reference" doc:"Of the article"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/question/answered-by", "do-judge-from-ledger", "Say that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
-		return nil, s.app.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/question/answered-by",
+			"do-judge-from-ledger",
+			"Say that an article answered a question of the Ledger",
+		),
+		func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
+			return nil, s.app.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
+		},
+	)
 	type unanswering struct {
 		Key       string `query:"key" required:"true" maxLength:"200" doc:"Of the question"`
 		Reference string `query:"reference" required:"true" doc:"Of the article"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/question/answered-by", "undo-judge-from-ledger", "Take back that an article answered a question of the Ledger"), func(ctx context.Context, who app.Staff, in *unanswering) (*none, error) {
-		return nil, s.app.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
-	})
+	staffCall(
+		api,
+		op(
+			"DELETE",
+			"/api/staff/question/answered-by",
+			"undo-judge-from-ledger",
+			"Take back that an article answered a question of the Ledger",
+		),
+		func(ctx context.Context, who app.Staff, in *unanswering) (*none, error) {
+			return nil, s.app.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
+		},
+	)
 }
 
 // requestKindAPI sets what the request form asks for.
 func (s *server) requestKindAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/sites/{site}/request-kinds", "list-request-kinds", "The kinds of request that a help centre's form offers"), func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[[]app.RequestKind], error) {
-		return wrap(s.app.RequestKinds(ctx, in.Site))
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/sites/{site}/request-kinds",
+			"list-request-kinds",
+			"The kinds of request that a help centre's form offers",
+		),
+		func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[[]app.RequestKind], error) {
+			return wrap(s.app.RequestKinds(ctx, in.Site))
+		},
+	)
 	type keeping struct {
 		Body app.RequestKind
 	}
-	staffCall(api, op("PUT", "/api/staff/request-kinds", "keep-request-kind", "Make a kind of request, or change one"), func(ctx context.Context, who app.Staff, in *keeping) (*body[MadeRow], error) {
-		id, err := s.app.KeepRequestKind(ctx, who, in.Body)
-		return wrap(MadeRow{id}, err)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/request-kinds", "keep-request-kind", "Make a kind of request, or change one"),
+		func(ctx context.Context, who app.Staff, in *keeping) (*body[MadeRow], error) {
+			id, err := s.app.KeepRequestKind(ctx, who, in.Body)
+			return wrap(MadeRow{id}, err)
+		},
+	)
 	type retiring struct {
 		ID int64 `path:"id"`
 	}
-	staffCall(api, op("DELETE", "/api/staff/request-kinds/{id}", "do-retire-request-kind", "Take a kind of request from the form"), func(ctx context.Context, who app.Staff, in *retiring) (*none, error) {
-		return nil, s.app.RetireRequestKind(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/request-kinds/{id}", "do-retire-request-kind", "Take a kind of request from the form"),
+		func(ctx context.Context, who app.Staff, in *retiring) (*none, error) {
+			return nil, s.app.RetireRequestKind(ctx, who, in.ID)
+		},
+	)
 }
 
 // handoffFile gives an agent a file that came with a request.

@@ -74,19 +74,42 @@ func New(a *app.App, options Options) (*Server, error) {
 		return nil, fmt.Errorf("reading the list of trusted proxies: %w", err)
 	}
 	closing, stop := context.WithCancel(context.Background())
-	s := &server{app: a, options: options, assets: files, pages: templates, closing: closing, proxies: proxies, crawlers: crawlers}
+	s := &server{
+		app:      a,
+		options:  options,
+		assets:   files,
+		pages:    templates,
+		closing:  closing,
+		proxies:  proxies,
+		crawlers: crawlers,
+	}
 	f := fiber.New(fiber.Config{
-		AppName: "Hermeneus", DisableStartupMessage: true, BodyLimit: mostLimit, StreamRequestBody: true, DisablePreParseMultipartForm: true, ReadBufferSize: headLimit, Immutable: true,
-		EnableTrustedProxyCheck: true, TrustedProxies: options.Proxies,
-		ReadTimeout: 30 * time.Second, IdleTimeout: 2 * time.Minute, ErrorHandler: s.failed,
+		AppName:                      "Hermeneus",
+		DisableStartupMessage:        true,
+		BodyLimit:                    mostLimit,
+		StreamRequestBody:            true,
+		DisablePreParseMultipartForm: true,
+		ReadBufferSize:               headLimit,
+		Immutable:                    true,
+		EnableTrustedProxyCheck:      true,
+		TrustedProxies:               options.Proxies,
+		ReadTimeout:                  30 * time.Second,
+		IdleTimeout:                  2 * time.Minute,
+		ErrorHandler:                 s.failed,
 	})
 	f.Server().HeaderReceived = received
 	f.Use(recovering.New(recovering.Config{EnableStackTrace: true}))
 	f.Use(s.readBodies)
 	f.Use(s.protect)
 	f.Use(compress.New(compress.Config{Level: compress.LevelBestSpeed, Next: asItIs}))
-	f.Use("/api/staff/password-links", s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }))
-	f.Use("/api/staff/session", s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }))
+	f.Use(
+		"/api/staff/password-links",
+		s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }),
+	)
+	f.Use(
+		"/api/staff/session",
+		s.limited(options.Doors, func(c *fiber.Ctx) bool { return c.Method() != fiber.MethodPost }),
+	)
 	f.Use(s.limited(options.PerMinute, notPublic))
 	f.Use(s.identify)
 	f.Use("/api/staff", forStaff)
@@ -117,7 +140,10 @@ func (s *server) limited(most int, next func(*fiber.Ctx) bool) fiber.Handler {
 		Max: most, Expiration: time.Minute, Next: next,
 		KeyGenerator: func(c *fiber.Ctx) string { return networkOf(s.placeOf(c)) },
 		LimitReached: func(*fiber.Ctx) error {
-			return &app.Problem{Kind: app.TooMany, Detail: "Too many requests from your address. Wait a minute and try again."}
+			return &app.Problem{
+				Kind:   app.TooMany,
+				Detail: "Too many requests from your address. Wait a minute and try again.",
+			}
 		},
 	})
 }
@@ -171,7 +197,8 @@ func asItIs(c *fiber.Ctx) bool {
 // notPublic reports whether a request goes where only staff go, or for a file.
 func notPublic(c *fiber.Ctx) bool {
 	p := c.Path()
-	return strings.HasPrefix(p, "/api/staff/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/staff") || p == "/healthz"
+	return strings.HasPrefix(p, "/api/staff/") || strings.HasPrefix(p, "/assets/") || strings.HasPrefix(p, "/staff") ||
+		p == "/healthz"
 }
 
 // protect sets the headers that keep pages to themselves, and refuses requests
@@ -211,7 +238,8 @@ func (s *server) failed(c *fiber.Ctx, err error) (answered error) {
 		// What recovers handlers does not stand around this: it must end no more than the one request.
 		if r := recover(); r != nil {
 			slog.Error("answering a failure failed", "error", err, "panic", r)
-			answered = c.Status(fiber.StatusInternalServerError).SendString("Something went wrong on our side. Try again in a moment.\n")
+			answered = c.Status(fiber.StatusInternalServerError).
+				SendString("Something went wrong on our side. Try again in a moment.\n")
 		}
 	}()
 	p := toProblem(err)

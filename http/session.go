@@ -79,7 +79,11 @@ func (s *server) identify(c *fiber.Ctx) error {
 
 // visit makes out the visitor, and gives a new one a key.
 func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
-	v := app.Visitor{Key: c.Cookies(visitorCookie), Preview: staff && c.Cookies(countedCookie) == "", Crawler: s.crawlers.is(c.Get("User-Agent"))}
+	v := app.Visitor{
+		Key:     c.Cookies(visitorCookie),
+		Preview: staff && c.Cookies(countedCookie) == "",
+		Crawler: s.crawlers.is(c.Get("User-Agent")),
+	}
 	if len(v.Key) != 32 && !v.Crawler {
 		v.Key = newKey()
 		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
@@ -95,7 +99,12 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		}
 	}
 	c.Locals(siteLocal, site)
-	v.Language = s.pages.words.choose(site.Languages, c.Query("lang"), c.Cookies(languageCookie), c.Get("Accept-Language"))
+	v.Language = s.pages.words.choose(
+		site.Languages,
+		c.Query("lang"),
+		c.Cookies(languageCookie),
+		c.Get("Accept-Language"),
+	)
 	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {
 		s.setCookie(c, languageCookie, asked, s.app.Now().AddDate(1, 0, 0))
 	}
@@ -137,7 +146,15 @@ func (s *server) setCookie(c *fiber.Ctx, name, value string, expires time.Time) 
 }
 
 func (s *server) cookie(name, value string, expires time.Time) *fiber.Cookie {
-	return &fiber.Cookie{Name: name, Value: value, Path: "/", Expires: expires, HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, Secure: s.options.SecureCookie}
+	return &fiber.Cookie{
+		Name:     name,
+		Value:    value,
+		Path:     "/",
+		Expires:  expires,
+		HTTPOnly: true,
+		SameSite: fiber.CookieSameSiteLaxMode,
+		Secure:   s.options.SecureCookie,
+	}
 }
 
 func (s *server) visitor(c *fiber.Ctx) app.Visitor { return visitorOf(c.UserContext()) }
@@ -152,7 +169,10 @@ func staffOf(ctx context.Context) (app.Staff, error) {
 	if who, ok := ctx.Value(staffKey).(app.Staff); ok {
 		return who, nil
 	}
-	return app.Staff{}, &app.Problem{Kind: app.NotSigned, Detail: "Sign in first. If you were signed in, the session has ended."}
+	return app.Staff{}, &app.Problem{
+		Kind:   app.NotSigned,
+		Detail: "Sign in first. If you were signed in, the session has ended.",
+	}
 }
 
 // againHeader carries a key that a client makes for what it may send again.
@@ -166,7 +186,13 @@ type again struct {
 
 // doOnce does what was asked for, unless it was done before under the request's key: then it
 // gives what came of it.
-func doOnce[I, O any](ctx context.Context, who string, op huma.Operation, in *I, handle func(context.Context, *I) (*O, error)) (*O, error) {
+func doOnce[I, O any](
+	ctx context.Context,
+	who string,
+	op huma.Operation,
+	in *I,
+	handle func(context.Context, *I) (*O, error),
+) (*O, error) {
 	a, ok := ctx.Value(againKey).(again)
 	if !ok {
 		return handle(ctx, in)
@@ -217,7 +243,13 @@ func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Co
 		if err != nil {
 			return nil, answer(err)
 		}
-		out, err := doOnce(ctx, fmt.Sprintf("staff:%d", who.ID), op, in, func(ctx context.Context, in *I) (*O, error) { return handle(ctx, who, in) })
+		out, err := doOnce(
+			ctx,
+			fmt.Sprintf("staff:%d", who.ID),
+			op,
+			in,
+			func(ctx context.Context, in *I) (*O, error) { return handle(ctx, who, in) },
+		)
 		return out, answer(err)
 	})
 }

@@ -55,7 +55,10 @@ func (s *server) siteMap(c *fiber.Ctx) error {
 		set.URLs = append(set.URLs, mappedURL{Loc: s.address(c, "/help")})
 	}
 	for _, p := range pages[from:min(len(pages), from+perMap)] {
-		set.URLs = append(set.URLs, mappedURL{s.address(c, articlePath(p.Reference, p.Title)), p.Changed.UTC().Format(time.RFC3339)})
+		set.URLs = append(
+			set.URLs,
+			mappedURL{s.address(c, articlePath(p.Reference, p.Title)), p.Changed.UTC().Format(time.RFC3339)},
+		)
 	}
 	return sendXML(c, "application/xml", set)
 }
@@ -77,7 +80,24 @@ func sendXML(c *fiber.Ctx, mediaType string, value any) error {
 
 // robots tells crawlers what there is to read (RFC 9309).
 func (s *server) robots(c *fiber.Ctx) error {
-	closed := []string{"/staff", "/api/", "/chat", "/files/", "/help/request", "/help/requests", "/help/conversations", "/help/sign-in"}
+	closed := []string{
+		"/staff",
+		"/api/",
+		"/chat",
+		"/files/",
+		"/help/request",
+		"/help/requests",
+		"/help/conversations",
+		"/help/sign-in",
+	}
 	c.Set("Content-Type", "text/plain; charset=utf-8")
-	return c.SendString("User-agent: *\nAllow: /help\nDisallow: " + strings.Join(closed, "\nDisallow: ") + "\n\nSitemap: " + s.address(c, "/sitemap.xml") + "\n")
+	return c.SendString(
+		"User-agent: *\nAllow: /help\nDisallow: " + strings.Join(
+			closed,
+			"\nDisallow: ",
+		) + "\n\nSitemap: " + s.address(
+			c,
+			"/sitemap.xml",
+		) + "\n",
+	)
 }

@@ -26,31 +26,59 @@ type signedIn struct {
 }
 
 func (s *server) signInAPI(api huma.API) {
-	publicCall(api, op("POST", "/api/staff/session", "sign-in", "Sign in as staff"), func(ctx context.Context, in *credentials) (*signedIn, error) {
-		browser, _ := ctx.Value(browserKey).(string)
-		session, who, err := s.app.SignInStaff(ctx, app.SignIn{Email: in.Body.Email, Password: in.Body.Password, Network: networkFrom(ctx), Browser: browser})
-		if err != nil {
-			return nil, err
-		}
-		known := s.httpCookie(session.Browser, s.app.Now().Add(app.BrowserKnown))
-		known.Name = browserCookie
-		return &signedIn{[]http.Cookie{s.httpCookie(session.Token, session.Expires), known}, who}, nil
-	})
+	publicCall(
+		api,
+		op("POST", "/api/staff/session", "sign-in", "Sign in as staff"),
+		func(ctx context.Context, in *credentials) (*signedIn, error) {
+			browser, _ := ctx.Value(browserKey).(string)
+			session, who, err := s.app.SignInStaff(
+				ctx,
+				app.SignIn{
+					Email:    in.Body.Email,
+					Password: in.Body.Password,
+					Network:  networkFrom(ctx),
+					Browser:  browser,
+				},
+			)
+			if err != nil {
+				return nil, err
+			}
+			known := s.httpCookie(session.Browser, s.app.Now().Add(app.BrowserKnown))
+			known.Name = browserCookie
+			return &signedIn{[]http.Cookie{s.httpCookie(session.Token, session.Expires), known}, who}, nil
+		},
+	)
 	s.passwordAPI(api)
-	staffCall(api, op("GET", "/api/staff/session", "who-am-i", "Who is signed in"), func(_ context.Context, who app.Staff, _ *none) (*body[app.Staff], error) {
-		return wrap(who, nil)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/session", "who-am-i", "Who is signed in"),
+		func(_ context.Context, who app.Staff, _ *none) (*body[app.Staff], error) {
+			return wrap(who, nil)
+		},
+	)
 	type out struct {
 		SetCookie http.Cookie `header:"Set-Cookie"`
 	}
-	publicCall(api, op("DELETE", "/api/staff/session", "sign-out", "Sign out"), func(ctx context.Context, _ *none) (*out, error) {
-		token, _ := ctx.Value(tokenKey).(string)
-		return &out{s.httpCookie("", time.Unix(1, 0))}, s.app.SignOut(ctx, token)
-	})
+	publicCall(
+		api,
+		op("DELETE", "/api/staff/session", "sign-out", "Sign out"),
+		func(ctx context.Context, _ *none) (*out, error) {
+			token, _ := ctx.Value(tokenKey).(string)
+			return &out{s.httpCookie("", time.Unix(1, 0))}, s.app.SignOut(ctx, token)
+		},
+	)
 }
 
 func (s *server) httpCookie(token string, expires time.Time) http.Cookie {
-	return http.Cookie{Name: staffCookie, Value: token, Path: "/", Expires: expires, HttpOnly: true, SameSite: http.SameSiteLaxMode, Secure: s.options.SecureCookie}
+	return http.Cookie{
+		Name:     staffCookie,
+		Value:    token,
+		Path:     "/",
+		Expires:  expires,
+		HttpOnly: true,
+		SameSite: http.SameSiteLaxMode,
+		Secure:   s.options.SecureCookie,
+	}
 }
 
 func networkFrom(ctx context.Context) string {
@@ -64,35 +92,65 @@ func (s *server) passwordAPI(api huma.API) {
 		Present string `json:"present"`
 		Next    string `json:"next"`
 	}
-	staffCall(api, op("POST", "/api/staff/password", "do-change-password", "Change one's own password"), func(ctx context.Context, who app.Staff, in *body[passwordChange]) (*none, error) {
-		token, _ := ctx.Value(tokenKey).(string)
-		return nil, s.app.ChangeStaffPassword(ctx, who, app.NewPassword{Present: in.Body.Present, Next: in.Body.Next, Session: token, Network: networkFrom(ctx)})
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/password", "do-change-password", "Change one's own password"),
+		func(ctx context.Context, who app.Staff, in *body[passwordChange]) (*none, error) {
+			token, _ := ctx.Value(tokenKey).(string)
+			return nil, s.app.ChangeStaffPassword(
+				ctx,
+				who,
+				app.NewPassword{
+					Present: in.Body.Present,
+					Next:    in.Body.Next,
+					Session: token,
+					Network: networkFrom(ctx),
+				},
+			)
+		},
+	)
 	type linkAsked struct {
 		Email string `json:"email"`
 	}
-	publicCall(api, op("POST", "/api/staff/password-links", "do-ask-password-link", "Have a link sent to set a new password; says nothing of who is there"), func(ctx context.Context, in *body[linkAsked]) (*none, error) {
-		return nil, s.app.AskPasswordLink(ctx, true, in.Body.Email)
-	})
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/password-links",
+			"do-ask-password-link",
+			"Have a link sent to set a new password; says nothing of who is there",
+		),
+		func(ctx context.Context, in *body[linkAsked]) (*none, error) {
+			return nil, s.app.AskPasswordLink(ctx, true, in.Body.Email)
+		},
+	)
 	type LinkKey struct {
 		Key string `path:"key"`
 	}
 	type linkIs struct {
 		Email string `json:"email"`
 	}
-	publicCall(api, op("GET", "/api/staff/password-links/{key}", "read-password-link", "Whose password a link sets"), func(ctx context.Context, in *LinkKey) (*body[linkIs], error) {
-		email, err := s.app.PasswordLinkOf(ctx, in.Key)
-		return wrap(linkIs{email}, err)
-	})
+	publicCall(
+		api,
+		op("GET", "/api/staff/password-links/{key}", "read-password-link", "Whose password a link sets"),
+		func(ctx context.Context, in *LinkKey) (*body[linkIs], error) {
+			email, err := s.app.PasswordLinkOf(ctx, in.Key)
+			return wrap(linkIs{email}, err)
+		},
+	)
 	type passwordSet struct {
 		LinkKey
 		Body struct {
 			Password string `json:"password"`
 		}
 	}
-	publicCall(api, op("POST", "/api/staff/password-links/{key}", "do-set-password", "Set a new password by a link"), func(ctx context.Context, in *passwordSet) (*none, error) {
-		return nil, s.app.SetPasswordByLink(ctx, in.Key, in.Body.Password)
-	})
+	publicCall(
+		api,
+		op("POST", "/api/staff/password-links/{key}", "do-set-password", "Set a new password by a link"),
+		func(ctx context.Context, in *passwordSet) (*none, error) {
+			return nil, s.app.SetPasswordByLink(ctx, in.Key, in.Body.Password)
+		},
+	)
 }
 
 // customersAPI is what administrators do with customers who can sign in.
@@ -110,18 +168,44 @@ func (s *server) customersAPI(api huma.API) {
 			Disabled bool `json:"disabled"`
 		}
 	}
-	staffCall(api, op("GET", "/api/staff/customers", "list-customers", "Customers who can sign in"), func(ctx context.Context, who app.Staff, in *asked) (*body[list[app.CustomerLine]], error) {
-		return wrapList(s.app.Customers(ctx, who, in.Words, in.From))
-	})
-	staffCall(api, op("PUT", "/api/staff/customers/{id}", "do-change-customer", "Say whether a customer can sign in"), func(ctx context.Context, who app.Staff, in *customerChange) (*none, error) {
-		return nil, s.app.ChangeCustomer(ctx, who, in.ID, in.Body.Disabled)
-	})
-	staffCall(api, op("POST", "/api/staff/customers/{id}/password-link", "do-send-customer-password-link", "Send a customer a link to set a new password"), func(ctx context.Context, who app.Staff, in *CustomerID) (*none, error) {
-		return nil, s.app.SendPasswordLink(ctx, who, false, in.ID)
-	})
-	staffCall(api, op("POST", "/api/staff/people/{id}/password-link", "do-send-password-link", "Send somebody on the staff a link to set a new password"), func(ctx context.Context, who app.Staff, in *PersonID) (*none, error) {
-		return nil, s.app.SendPasswordLink(ctx, who, true, in.ID)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/customers", "list-customers", "Customers who can sign in"),
+		func(ctx context.Context, who app.Staff, in *asked) (*body[list[app.CustomerLine]], error) {
+			return wrapList(s.app.Customers(ctx, who, in.Words, in.From))
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/customers/{id}", "do-change-customer", "Say whether a customer can sign in"),
+		func(ctx context.Context, who app.Staff, in *customerChange) (*none, error) {
+			return nil, s.app.ChangeCustomer(ctx, who, in.ID, in.Body.Disabled)
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/customers/{id}/password-link",
+			"do-send-customer-password-link",
+			"Send a customer a link to set a new password",
+		),
+		func(ctx context.Context, who app.Staff, in *CustomerID) (*none, error) {
+			return nil, s.app.SendPasswordLink(ctx, who, false, in.ID)
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/people/{id}/password-link",
+			"do-send-password-link",
+			"Send somebody on the staff a link to set a new password",
+		),
+		func(ctx context.Context, who app.Staff, in *PersonID) (*none, error) {
+			return nil, s.app.SendPasswordLink(ctx, who, true, in.ID)
+		},
+	)
 }
 
 // PersonID names a member of staff in a path.
@@ -130,12 +214,20 @@ type PersonID struct {
 }
 
 func (s *server) peopleAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/people", "list-people", "Everybody on the staff"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Person], error) {
-		return wrap(s.app.ListStaff(ctx))
-	})
-	staffCall(api, op("POST", "/api/staff/people", "add-person", "Add somebody to the staff"), func(ctx context.Context, who app.Staff, in *body[app.NewStaff]) (*body[app.Staff], error) {
-		return wrap(s.app.AddStaff(ctx, who, in.Body))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/people", "list-people", "Everybody on the staff"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Person], error) {
+			return wrap(s.app.ListStaff(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/people", "add-person", "Add somebody to the staff"),
+		func(ctx context.Context, who app.Staff, in *body[app.NewStaff]) (*body[app.Staff], error) {
+			return wrap(s.app.AddStaff(ctx, who, in.Body))
+		},
+	)
 	type changing struct {
 		PersonID
 		Body struct {
@@ -143,20 +235,32 @@ func (s *server) peopleAPI(api huma.API) {
 			Disabled bool     `json:"disabled"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"), func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
-		return nil, s.app.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"),
+		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
+			return nil, s.app.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
+		},
+	)
 	s.groupAPI(api)
 	type settings struct {
 		Hours int `json:"return_window_hours" doc:"1 to 720"`
 	}
-	staffCall(api, op("GET", "/api/staff/settings", "read-settings", "The settings"), func(ctx context.Context, _ app.Staff, _ *none) (*body[settings], error) {
-		window, err := s.app.ReturnWindow(ctx)
-		return wrap(settings{int(window.Hours())}, err)
-	})
-	staffCall(api, op("PUT", "/api/staff/settings", "do-change-settings", "Change the settings"), func(ctx context.Context, who app.Staff, in *body[settings]) (*none, error) {
-		return nil, s.app.SetReturnWindow(ctx, who, time.Duration(in.Body.Hours)*time.Hour)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/settings", "read-settings", "The settings"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[settings], error) {
+			window, err := s.app.ReturnWindow(ctx)
+			return wrap(settings{int(window.Hours())}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/settings", "do-change-settings", "Change the settings"),
+		func(ctx context.Context, who app.Staff, in *body[settings]) (*none, error) {
+			return nil, s.app.SetReturnWindow(ctx, who, time.Duration(in.Body.Hours)*time.Hour)
+		},
+	)
 }
 
 func (s *server) flowAPI(api huma.API) {
@@ -166,9 +270,13 @@ func (s *server) flowAPI(api huma.API) {
 	type FlowSource struct {
 		Source string `json:"source" doc:"The script, as JSON"`
 	}
-	staffCall(api, op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"), func(ctx context.Context, _ app.Staff, in *FlowSlug) (*body[app.FlowView], error) {
-		return wrap(s.app.ReadFlow(ctx, in.Slug))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"),
+		func(ctx context.Context, _ app.Staff, in *FlowSlug) (*body[app.FlowView], error) {
+			return wrap(s.app.ReadFlow(ctx, in.Slug))
+		},
+	)
 	check := op("POST", "/api/staff/flow-checks", "check-flow", "What is wrong with a script")
 	check.MaxBodyBytes = 4 << 20
 	staffCall(api, check, func(ctx context.Context, _ app.Staff, in *body[FlowSource]) (*body[[]flow.Fault], error) {
@@ -225,31 +333,55 @@ type ledgerQuery struct {
 }
 
 func (s *server) figureAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/today", "read-today", "What needs this person now"), func(ctx context.Context, who app.Staff, _ *none) (*body[app.Today], error) {
-		return wrap(s.app.Today(ctx, who))
-	})
-	staffCall(api, op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"), func(ctx context.Context, who app.Staff, in *Dates) (*body[app.Figures], error) {
-		first, last, err := s.days(*in)
-		if err != nil {
-			return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
-		}
-		return wrap(s.app.Outcomes(ctx, who, first, last))
-	})
-	staffCall(api, op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"), func(ctx context.Context, who app.Staff, in *ledgerQuery) (*body[list[app.LedgerLine]], error) {
-		filter := app.LedgerFilter{Outcome: in.Outcome, Settling: in.Settling, Settled: in.Settled, Channel: in.Channel, Article: in.Article, Words: in.Words, Page: in.Page}
-		if in.From != "" || in.To != "" {
-			first, last, err := s.days(in.Dates)
+	staffCall(
+		api,
+		op("GET", "/api/staff/today", "read-today", "What needs this person now"),
+		func(ctx context.Context, who app.Staff, _ *none) (*body[app.Today], error) {
+			return wrap(s.app.Today(ctx, who))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"),
+		func(ctx context.Context, who app.Staff, in *Dates) (*body[app.Figures], error) {
+			first, last, err := s.days(*in)
 			if err != nil {
 				return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
 			}
-			filter.Period = s.app.Days(first, last)
-		}
-		return wrapList(s.app.Ledger(ctx, who, filter))
-	})
+			return wrap(s.app.Outcomes(ctx, who, first, last))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"),
+		func(ctx context.Context, who app.Staff, in *ledgerQuery) (*body[list[app.LedgerLine]], error) {
+			filter := app.LedgerFilter{
+				Outcome:  in.Outcome,
+				Settling: in.Settling,
+				Settled:  in.Settled,
+				Channel:  in.Channel,
+				Article:  in.Article,
+				Words:    in.Words,
+				Page:     in.Page,
+			}
+			if in.From != "" || in.To != "" {
+				first, last, err := s.days(in.Dates)
+				if err != nil {
+					return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+				}
+				filter.Period = s.app.Days(first, last)
+			}
+			return wrapList(s.app.Ledger(ctx, who, filter))
+		},
+	)
 	type key struct {
 		Key string `query:"key" required:"true"`
 	}
-	staffCall(api, op("GET", "/api/staff/question", "read-question", "One question with its evidence"), func(ctx context.Context, who app.Staff, in *key) (*body[app.LedgerQuestion], error) {
-		return wrap(s.app.ReadQuestion(ctx, who, in.Key))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/question", "read-question", "One question with its evidence"),
+		func(ctx context.Context, who app.Staff, in *key) (*body[app.LedgerQuestion], error) {
+			return wrap(s.app.ReadQuestion(ctx, who, in.Key))
+		},
+	)
 }

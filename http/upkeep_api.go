@@ -28,7 +28,20 @@ type StepBody struct {
 }
 
 func (b StepBody) step() app.Step {
-	return app.Step{Action: b.Action, Version: b.Version, Seen: b.Seen, Stand: b.Stand, Gate: b.Gate, Note: b.Note, Audience: b.Audience, Change: b.Change, Wall: b.At, Second: b.Second, To: b.To, Notice: b.Notice}
+	return app.Step{
+		Action:   b.Action,
+		Version:  b.Version,
+		Seen:     b.Seen,
+		Stand:    b.Stand,
+		Gate:     b.Gate,
+		Note:     b.Note,
+		Audience: b.Audience,
+		Change:   b.Change,
+		Wall:     b.At,
+		Second:   b.Second,
+		To:       b.To,
+		Notice:   b.Notice,
+	}
 }
 
 // pathsAPI is who reviews what.
@@ -52,18 +65,39 @@ func (s *server) pathsAPI(api huma.API) {
 		kept, err := s.app.KeepPath(ctx, who, id, article.Path{Name: b.Name, Gates: b.Gates}, b.Standard)
 		return wrap(keptPath{kept}, err)
 	}
-	staffCall(api, op("GET", "/api/staff/paths", "list-paths", "The review paths"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.ReviewPath], error) {
-		return wrap(s.app.Paths(ctx))
-	})
-	staffCall(api, op("POST", "/api/staff/paths", "add-path", "Make a review path"), func(ctx context.Context, who app.Staff, in *body[pathBody]) (*body[keptPath], error) {
-		return keep(ctx, who, 0, in.Body)
-	})
-	staffCall(api, op("PUT", "/api/staff/paths/{id}", "change-path", "Change a review path; what is in review stays on it as it was"), func(ctx context.Context, who app.Staff, in *pathChange) (*body[keptPath], error) {
-		return keep(ctx, who, in.ID, in.Body)
-	})
-	staffCall(api, op("DELETE", "/api/staff/paths/{id}", "retire-path", "Take a review path out of use"), func(ctx context.Context, who app.Staff, in *PathID) (*none, error) {
-		return nil, s.app.RetirePath(ctx, who, in.ID)
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/paths", "list-paths", "The review paths"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.ReviewPath], error) {
+			return wrap(s.app.Paths(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/paths", "add-path", "Make a review path"),
+		func(ctx context.Context, who app.Staff, in *body[pathBody]) (*body[keptPath], error) {
+			return keep(ctx, who, 0, in.Body)
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/paths/{id}",
+			"change-path",
+			"Change a review path; what is in review stays on it as it was",
+		),
+		func(ctx context.Context, who app.Staff, in *pathChange) (*body[keptPath], error) {
+			return keep(ctx, who, in.ID, in.Body)
+		},
+	)
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/paths/{id}", "retire-path", "Take a review path out of use"),
+		func(ctx context.Context, who app.Staff, in *PathID) (*none, error) {
+			return nil, s.app.RetirePath(ctx, who, in.ID)
+		},
+	)
 	type reviewingChange struct {
 		CategoryID
 		Body struct {
@@ -71,12 +105,25 @@ func (s *server) pathsAPI(api huma.API) {
 			StewardID int64 `json:"steward_id" doc:"0 for its parent's"`
 		}
 	}
-	staffCall(api, op("GET", "/api/staff/categories/{id}/reviewing", "read-reviewing", "Which path and which steward hold for a category"), func(ctx context.Context, _ app.Staff, in *CategoryID) (*body[app.Reviewing], error) {
-		return wrap(s.app.ReviewingOf(ctx, in.ID))
-	})
-	staffCall(api, op("PUT", "/api/staff/categories/{id}/reviewing", "do-set-reviewing", "Choose its path and steward"), func(ctx context.Context, who app.Staff, in *reviewingChange) (*none, error) {
-		return nil, s.app.SetReviewing(ctx, who, in.ID, in.Body.PathID, in.Body.StewardID)
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/categories/{id}/reviewing",
+			"read-reviewing",
+			"Which path and which steward hold for a category",
+		),
+		func(ctx context.Context, _ app.Staff, in *CategoryID) (*body[app.Reviewing], error) {
+			return wrap(s.app.ReviewingOf(ctx, in.ID))
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/categories/{id}/reviewing", "do-set-reviewing", "Choose its path and steward"),
+		func(ctx context.Context, who app.Staff, in *reviewingChange) (*none, error) {
+			return nil, s.app.SetReviewing(ctx, who, in.ID, in.Body.PathID, in.Body.StewardID)
+		},
+	)
 }
 
 // roundAPI is a text on its way through the gates.
@@ -85,15 +132,27 @@ func (s *server) roundAPI(api huma.API) {
 		ArticleRef
 		Body StepBody
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"), func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
-		return nil, s.app.Move(ctx, who, in.Reference, in.Body.step())
-	})
-	staffCall(api, op("GET", "/api/staff/lanes", "list-lanes", "What is on its way, by gate"), func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.Lane], error) {
-		return wrap(s.app.Lanes(ctx, who))
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/round", "read-round", "How a working copy stands on its path"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.ReviewRound], error) {
-		return wrap(s.app.ReadRound(ctx, who, in.Reference))
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"),
+		func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
+			return nil, s.app.Move(ctx, who, in.Reference, in.Body.step())
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/lanes", "list-lanes", "What is on its way, by gate"),
+		func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.Lane], error) {
+			return wrap(s.app.Lanes(ctx, who))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/round", "read-round", "How a working copy stands on its path"),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.ReviewRound], error) {
+			return wrap(s.app.ReadRound(ctx, who, in.Reference))
+		},
+	)
 	type handing struct {
 		ArticleRef
 		Body struct {
@@ -101,43 +160,81 @@ func (s *server) roundAPI(api huma.API) {
 			Note string `json:"note,omitempty"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/hand-on", "do-hand-on", "Ask one person to decide"), func(ctx context.Context, who app.Staff, in *handing) (*none, error) {
-		return nil, s.app.HandOn(ctx, who, in.Reference, in.Body.To, in.Body.Note)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/hand-on", "do-hand-on", "Ask one person to decide"),
+		func(ctx context.Context, who app.Staff, in *handing) (*none, error) {
+			return nil, s.app.HandOn(ctx, who, in.Reference, in.Body.To, in.Body.Note)
+		},
+	)
 	type touching struct {
 		ArticleRef
 		Audience audience.Audience `query:"audience" maxLength:"50" doc:"As if it were for them: everyone, signed_in, staff, or group: and a group's key"`
 	}
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/touches", "read-touches", "What publishing or withdrawing it touches"), func(ctx context.Context, _ app.Staff, in *touching) (*body[app.Touches], error) {
-		return wrap(s.app.Touches(ctx, in.Reference, in.Audience))
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/doing", "read-doing", "How the live article is doing"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Doing], error) {
-		return wrap(s.app.HowItIsDoing(ctx, in.Reference))
-	})
-	staffCall(api, op("DELETE", "/api/staff/articles/{reference}/end", "drop-end", "Take back that it ends at a set time"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-		return nil, s.app.DropEnd(ctx, who, in.Reference)
-	})
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/articles/{reference}/touches",
+			"read-touches",
+			"What publishing or withdrawing it touches",
+		),
+		func(ctx context.Context, _ app.Staff, in *touching) (*body[app.Touches], error) {
+			return wrap(s.app.Touches(ctx, in.Reference, in.Audience))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/doing", "read-doing", "How the live article is doing"),
+		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Doing], error) {
+			return wrap(s.app.HowItIsDoing(ctx, in.Reference))
+		},
+	)
+	staffCall(
+		api,
+		op("DELETE", "/api/staff/articles/{reference}/end", "drop-end", "Take back that it ends at a set time"),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.DropEnd(ctx, who, in.Reference)
+		},
+	)
 	type confirming struct {
 		ArticleRef
 		Body struct {
 			Note string `json:"note,omitempty"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/still-true", "do-still-true", "Confirm a live article as it is"), func(ctx context.Context, who app.Staff, in *confirming) (*none, error) {
-		return nil, s.app.StillTrue(ctx, who, in.Reference, in.Body.Note)
-	})
-	staffCall(api, op("DELETE", "/api/staff/articles/{reference}/still-true", "undo-still-true", "Take one's own confirmation back, within the hour"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-		return nil, s.app.NotStillTrue(ctx, who, in.Reference)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/still-true", "do-still-true", "Confirm a live article as it is"),
+		func(ctx context.Context, who app.Staff, in *confirming) (*none, error) {
+			return nil, s.app.StillTrue(ctx, who, in.Reference, in.Body.Note)
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"DELETE",
+			"/api/staff/articles/{reference}/still-true",
+			"undo-still-true",
+			"Take one's own confirmation back, within the hour",
+		),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.NotStillTrue(ctx, who, in.Reference)
+		},
+	)
 	type following struct {
 		ArticleRef
 		Body struct {
 			Follow bool `json:"follow"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/articles/{reference}/following", "do-follow", "Be told of what happens to it, or not"), func(ctx context.Context, who app.Staff, in *following) (*none, error) {
-		return nil, s.app.Follow(ctx, who, in.Reference, in.Body.Follow)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/articles/{reference}/following", "do-follow", "Be told of what happens to it, or not"),
+		func(ctx context.Context, who app.Staff, in *following) (*none, error) {
+			return nil, s.app.Follow(ctx, who, in.Reference, in.Body.Follow)
+		},
+	)
 }
 
 // CommentID names a comment of an article in a path.
@@ -148,9 +245,13 @@ type CommentID struct {
 
 // sayingAPI is what is said of a text: by the staff, and by its readers.
 func (s *server) sayingAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/comments", "list-comments", "What was said of passages of a text"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.Comment], error) {
-		return wrap(s.app.Comments(ctx, in.Reference))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/comments", "list-comments", "What was said of passages of a text"),
+		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.Comment], error) {
+			return wrap(s.app.Comments(ctx, in.Reference))
+		},
+	)
 	type commenting struct {
 		ArticleRef
 		Body app.NewComment
@@ -158,28 +259,50 @@ func (s *server) sayingAPI(api huma.API) {
 	type madeComment struct {
 		ID int64 `json:"id"`
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/comments", "add-comment", "Say something of a passage, or suggest other words"), func(ctx context.Context, who app.Staff, in *commenting) (*body[madeComment], error) {
-		id, err := s.app.AddComment(ctx, who, in.Reference, in.Body)
-		return wrap(madeComment{id}, err)
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/articles/{reference}/comments",
+			"add-comment",
+			"Say something of a passage, or suggest other words",
+		),
+		func(ctx context.Context, who app.Staff, in *commenting) (*body[madeComment], error) {
+			id, err := s.app.AddComment(ctx, who, in.Reference, in.Body)
+			return wrap(madeComment{id}, err)
+		},
+	)
 	type commentReplying struct {
 		CommentID
 		Body struct {
 			Text string `json:"text"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/comments/{id}/replies", "do-reply-to-comment", "Answer a comment"), func(ctx context.Context, who app.Staff, in *commentReplying) (*none, error) {
-		return nil, s.app.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/comments/{id}/replies", "do-reply-to-comment", "Answer a comment"),
+		func(ctx context.Context, who app.Staff, in *commentReplying) (*none, error) {
+			return nil, s.app.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
+		},
+	)
 	type resolving struct {
 		CommentID
 		Body struct {
 			Resolved bool `json:"resolved"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/articles/{reference}/comments/{id}/resolved", "do-resolve-comment", "Close a comment, or open it again"), func(ctx context.Context, who app.Staff, in *resolving) (*none, error) {
-		return nil, s.app.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
-	})
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/articles/{reference}/comments/{id}/resolved",
+			"do-resolve-comment",
+			"Close a comment, or open it again",
+		),
+		func(ctx context.Context, who app.Staff, in *resolving) (*none, error) {
+			return nil, s.app.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
+		},
+	)
 	type accepting struct {
 		CommentID
 		Body struct {
@@ -187,19 +310,36 @@ func (s *server) sayingAPI(api huma.API) {
 			Tab     string `json:"tab,omitempty" maxLength:"60"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/comments/{id}/accept", "accept-suggestion", "Put suggested words into the text"), func(ctx context.Context, who app.Staff, in *accepting) (*body[app.Saved], error) {
-		return wrap(s.app.AcceptSuggestion(ctx, who, in.Reference, in.ID, in.Body.Tab, in.Body.Version))
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/feedback", "list-feedback", "What readers said of an article"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[[]app.Feedback], error) {
-		return wrap(s.app.ArticleFeedback(ctx, who, in.Reference))
-	})
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/articles/{reference}/comments/{id}/accept",
+			"accept-suggestion",
+			"Put suggested words into the text",
+		),
+		func(ctx context.Context, who app.Staff, in *accepting) (*body[app.Saved], error) {
+			return wrap(s.app.AcceptSuggestion(ctx, who, in.Reference, in.ID, in.Body.Tab, in.Body.Version))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/feedback", "list-feedback", "What readers said of an article"),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[[]app.Feedback], error) {
+			return wrap(s.app.ArticleFeedback(ctx, who, in.Reference))
+		},
+	)
 	type answering struct {
 		PersonID
 		Body app.FeedbackAnswer
 	}
-	staffCall(api, op("POST", "/api/staff/feedback/{id}/answer", "do-answer-feedback", "Answer what a reader said"), func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
-		return nil, s.app.AnswerFeedback(ctx, who, in.ID, in.Body)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/feedback/{id}/answer", "do-answer-feedback", "Answer what a reader said"),
+		func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
+			return nil, s.app.AnswerFeedback(ctx, who, in.ID, in.Body)
+		},
+	)
 }
 
 // BatchID names a batch in a path.
@@ -209,9 +349,13 @@ type BatchID struct {
 
 // batchAPI is working copies that go live together.
 func (s *server) batchAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/batches", "list-batches", "Batches, the open ones first"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.BatchLine], error) {
-		return wrap(s.app.Batches(ctx))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/batches", "list-batches", "Batches, the open ones first"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.BatchLine], error) {
+			return wrap(s.app.Batches(ctx))
+		},
+	)
 	type making struct {
 		Name       string   `json:"name"`
 		Note       string   `json:"note,omitempty" doc:"For the change log of each"`
@@ -220,13 +364,21 @@ func (s *server) batchAPI(api huma.API) {
 	type madeBatch struct {
 		ID int64 `json:"id"`
 	}
-	staffCall(api, op("POST", "/api/staff/batches", "make-batch", "Put working copies together"), func(ctx context.Context, who app.Staff, in *body[making]) (*body[madeBatch], error) {
-		id, err := s.app.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
-		return wrap(madeBatch{id}, err)
-	})
-	staffCall(api, op("GET", "/api/staff/batches/{id}", "read-batch", "A batch with its members"), func(ctx context.Context, who app.Staff, in *BatchID) (*body[app.Batch], error) {
-		return wrap(s.app.ReadBatch(ctx, who, in.ID))
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/batches", "make-batch", "Put working copies together"),
+		func(ctx context.Context, who app.Staff, in *body[making]) (*body[madeBatch], error) {
+			id, err := s.app.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
+			return wrap(madeBatch{id}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/batches/{id}", "read-batch", "A batch with its members"),
+		func(ctx context.Context, who app.Staff, in *BatchID) (*body[app.Batch], error) {
+			return wrap(s.app.ReadBatch(ctx, who, in.ID))
+		},
+	)
 	type changingBatch struct {
 		BatchID
 		Body struct {
@@ -236,16 +388,24 @@ func (s *server) batchAPI(api huma.API) {
 			Remove []string `json:"remove,omitempty"`
 		}
 	}
-	staffCall(api, op("PUT", "/api/staff/batches/{id}", "do-change-batch", "Rename it, put in, take out"), func(ctx context.Context, who app.Staff, in *changingBatch) (*none, error) {
-		return nil, s.app.ChangeBatch(ctx, who, in.ID, in.Body.Name, in.Body.Note, in.Body.Add, in.Body.Remove)
-	})
+	staffCall(
+		api,
+		op("PUT", "/api/staff/batches/{id}", "do-change-batch", "Rename it, put in, take out"),
+		func(ctx context.Context, who app.Staff, in *changingBatch) (*none, error) {
+			return nil, s.app.ChangeBatch(ctx, who, in.ID, in.Body.Name, in.Body.Note, in.Body.Add, in.Body.Remove)
+		},
+	)
 	type actingOnBatch struct {
 		BatchID
 		Body StepBody
 	}
-	staffCall(api, op("POST", "/api/staff/batches/{id}/actions", "act-on-batch", "Review, schedule, publish or undo it as one"), func(ctx context.Context, who app.Staff, in *actingOnBatch) (*body[app.BatchDone], error) {
-		return wrap(s.app.ActOnBatch(ctx, who, in.ID, in.Body.step()))
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/batches/{id}/actions", "act-on-batch", "Review, schedule, publish or undo it as one"),
+		func(ctx context.Context, who app.Staff, in *actingOnBatch) (*body[app.BatchDone], error) {
+			return wrap(s.app.ActOnBatch(ctx, who, in.ID, in.Body.step()))
+		},
+	)
 }
 
 // TrailQuery is the filter of the trail, as an address holds it.
@@ -260,7 +420,14 @@ type TrailQuery struct {
 }
 
 func (s *server) trailFilter(q TrailQuery) (app.TrailFilter, error) {
-	f := app.TrailFilter{Article: q.Article, CategoryID: q.Category, StaffID: q.Who, Action: q.Action, Words: q.Words, Page: q.Page}
+	f := app.TrailFilter{
+		Article:    q.Article,
+		CategoryID: q.Category,
+		StaffID:    q.Who,
+		Action:     q.Action,
+		Words:      q.Words,
+		Page:       q.Page,
+	}
 	first, last, err := s.days(q.Dates)
 	if err != nil {
 		return f, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
@@ -293,65 +460,131 @@ func (s *server) newsAPI(api huma.API) {
 			ID int64 `json:"id" doc:"0 for all"`
 		}
 	}
-	staffCall(api, op("GET", "/api/staff/news", "list-news", "What one was told, the newest first"), func(ctx context.Context, who app.Staff, in *newsQuery) (*body[app.NewsPage], error) {
-		return wrap(s.app.News(ctx, who, in.Kind, in.Page))
-	})
-	staffCall(api, op("GET", "/api/staff/news/unread", "count-news", "How much of it is unread"), func(ctx context.Context, who app.Staff, _ *none) (*body[unreadNews], error) {
-		n, err := s.app.UnreadNews(ctx, who)
-		return wrap(unreadNews{n}, err)
-	})
-	staffCall(api, op("POST", "/api/staff/news/read", "do-read-news", "Note that it was read"), func(ctx context.Context, who app.Staff, in *readNews) (*none, error) {
-		return nil, s.app.MarkNewsRead(ctx, who, in.Body.ID)
-	})
-	staffCall(api, op("GET", "/api/staff/news/wishes", "read-news-wishes", "What one wants to be told, and how"), func(ctx context.Context, who app.Staff, _ *none) (*body[app.NewsWishes], error) {
-		return wrap(s.app.ReadNewsWishes(ctx, who))
-	})
-	staffCall(api, op("PUT", "/api/staff/news/wishes", "do-keep-news-wishes", "Change that"), func(ctx context.Context, who app.Staff, in *body[app.NewsWishes]) (*none, error) {
-		return nil, s.app.KeepNewsWishes(ctx, who, in.Body)
-	})
-	staffCall(api, op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"), func(ctx context.Context, who app.Staff, in *TrailQuery) (*body[list[app.TrailRow]], error) {
-		f, err := s.trailFilter(*in)
-		if err != nil {
-			return nil, err
-		}
-		return wrapList(s.app.Trail(ctx, who, f))
-	})
-	staffCall(api, op("GET", "/api/staff/trail-actions", "list-trail-actions", "The actions that the trail knows"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]string], error) {
-		return wrap(s.app.TrailActions(ctx))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/news", "list-news", "What one was told, the newest first"),
+		func(ctx context.Context, who app.Staff, in *newsQuery) (*body[app.NewsPage], error) {
+			return wrap(s.app.News(ctx, who, in.Kind, in.Page))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/news/unread", "count-news", "How much of it is unread"),
+		func(ctx context.Context, who app.Staff, _ *none) (*body[unreadNews], error) {
+			n, err := s.app.UnreadNews(ctx, who)
+			return wrap(unreadNews{n}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/news/read", "do-read-news", "Note that it was read"),
+		func(ctx context.Context, who app.Staff, in *readNews) (*none, error) {
+			return nil, s.app.MarkNewsRead(ctx, who, in.Body.ID)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/news/wishes", "read-news-wishes", "What one wants to be told, and how"),
+		func(ctx context.Context, who app.Staff, _ *none) (*body[app.NewsWishes], error) {
+			return wrap(s.app.ReadNewsWishes(ctx, who))
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/news/wishes", "do-keep-news-wishes", "Change that"),
+		func(ctx context.Context, who app.Staff, in *body[app.NewsWishes]) (*none, error) {
+			return nil, s.app.KeepNewsWishes(ctx, who, in.Body)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"),
+		func(ctx context.Context, who app.Staff, in *TrailQuery) (*body[list[app.TrailRow]], error) {
+			f, err := s.trailFilter(*in)
+			if err != nil {
+				return nil, err
+			}
+			return wrapList(s.app.Trail(ctx, who, f))
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/trail-actions", "list-trail-actions", "The actions that the trail knows"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]string], error) {
+			return wrap(s.app.TrailActions(ctx))
+		},
+	)
 	type trailFile struct {
 		ContentType        string `header:"Content-Type"`
 		ContentDisposition string `header:"Content-Disposition"`
 		Body               []byte
 	}
-	staffCall(api, op("GET", "/api/staff/trail/file", "export-trail", "The trail as CSV (RFC 4180)"), func(ctx context.Context, who app.Staff, in *TrailQuery) (*trailFile, error) {
-		f, err := s.trailFilter(*in)
-		if err != nil {
-			return nil, err
-		}
-		raw, err := s.app.TrailFile(ctx, who, f)
-		return &trailFile{"text/csv; charset=utf-8", `attachment; filename="trail.csv"`, raw}, err
-	})
-	staffCall(api, op("GET", "/api/staff/people/{id}/belongings", "read-belongings", "Everything that is somebody's to look after"), func(ctx context.Context, who app.Staff, in *PersonID) (*body[app.Belongings], error) {
-		return wrap(s.app.ReadBelongings(ctx, who, in.ID))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/trail/file", "export-trail", "The trail as CSV (RFC 4180)"),
+		func(ctx context.Context, who app.Staff, in *TrailQuery) (*trailFile, error) {
+			f, err := s.trailFilter(*in)
+			if err != nil {
+				return nil, err
+			}
+			raw, err := s.app.TrailFile(ctx, who, f)
+			return &trailFile{"text/csv; charset=utf-8", `attachment; filename="trail.csv"`, raw}, err
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/people/{id}/belongings",
+			"read-belongings",
+			"Everything that is somebody's to look after",
+		),
+		func(ctx context.Context, who app.Staff, in *PersonID) (*body[app.Belongings], error) {
+			return wrap(s.app.ReadBelongings(ctx, who, in.ID))
+		},
+	)
 	type handingOver struct {
 		PersonID
 		Body app.HandOver
 	}
-	staffCall(api, op("POST", "/api/staff/people/{id}/hand-over", "hand-over", "Give everything that is somebody's to others"), func(ctx context.Context, who app.Staff, in *handingOver) (*body[app.HandedOver], error) {
-		return wrap(s.app.HandOverAll(ctx, who, in.ID, in.Body))
-	})
-	staffCall(api, op("GET", "/api/staff/recheck-rule", "read-recheck-rule", "After how many days each kind of article must be confirmed"), func(ctx context.Context, _ app.Staff, _ *none) (*body[map[string]int], error) {
-		return wrap(s.app.RecheckBase(ctx))
-	})
-	staffCall(api, op("PUT", "/api/staff/recheck-rule", "do-set-recheck-rule", "Change that"), func(ctx context.Context, who app.Staff, in *body[map[string]int]) (*none, error) {
-		return nil, s.app.SetRecheckBase(ctx, who, in.Body)
-	})
-	staffCall(api, op("GET", "/api/staff/keeping", "read-keeping", "For how many days things are kept"), func(ctx context.Context, _ app.Staff, _ *none) (*body[app.Keeping], error) {
-		return wrap(s.app.Keeping(ctx))
-	})
-	staffCall(api, op("PUT", "/api/staff/keeping", "do-set-keeping", "Change that"), func(ctx context.Context, who app.Staff, in *body[app.Keeping]) (*none, error) {
-		return nil, s.app.SetKeeping(ctx, who, in.Body)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/people/{id}/hand-over", "hand-over", "Give everything that is somebody's to others"),
+		func(ctx context.Context, who app.Staff, in *handingOver) (*body[app.HandedOver], error) {
+			return wrap(s.app.HandOverAll(ctx, who, in.ID, in.Body))
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"GET",
+			"/api/staff/recheck-rule",
+			"read-recheck-rule",
+			"After how many days each kind of article must be confirmed",
+		),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[map[string]int], error) {
+			return wrap(s.app.RecheckBase(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/recheck-rule", "do-set-recheck-rule", "Change that"),
+		func(ctx context.Context, who app.Staff, in *body[map[string]int]) (*none, error) {
+			return nil, s.app.SetRecheckBase(ctx, who, in.Body)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/keeping", "read-keeping", "For how many days things are kept"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[app.Keeping], error) {
+			return wrap(s.app.Keeping(ctx))
+		},
+	)
+	staffCall(
+		api,
+		op("PUT", "/api/staff/keeping", "do-set-keeping", "Change that"),
+		func(ctx context.Context, who app.Staff, in *body[app.Keeping]) (*none, error) {
+			return nil, s.app.SetKeeping(ctx, who, in.Body)
+		},
+	)
 }

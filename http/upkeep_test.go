@@ -19,12 +19,36 @@ func TestReadersOfAWithdrawnPageAreSentOnOrTold(t *testing.T) {
 		refs[title] = s.Draft(s.crew.Author, bills, title, "<p>Text.</p>", audience.Everyone)
 		s.Publish(s.crew, refs[title])
 	}
-	s.Must(s.Move(s.Context, s.crew.Publisher, refs["Old prices"], app.Step{Action: article.Withdraw, To: refs["New prices"]}))
-	s.Must(s.Move(s.Context, s.crew.Publisher, refs["Sold out"], app.Step{Action: article.Withdraw, Notice: "We sell <none> any more."}))
-	if answer, _ := s.ask("GET", "/help/articles/"+refs["Old prices"], nil); answer.StatusCode != 301 || answer.Header.Get("Location") != "/help/articles/"+refs["New prices"] {
+	s.Must(
+		s.Move(
+			s.Context,
+			s.crew.Publisher,
+			refs["Old prices"],
+			app.Step{Action: article.Withdraw, To: refs["New prices"]},
+		),
+	)
+	s.Must(
+		s.Move(
+			s.Context,
+			s.crew.Publisher,
+			refs["Sold out"],
+			app.Step{Action: article.Withdraw, Notice: "We sell <none> any more."},
+		),
+	)
+	if answer, _ := s.ask(
+		"GET",
+		"/help/articles/"+refs["Old prices"],
+		nil,
+	); answer.StatusCode != 301 ||
+		answer.Header.Get("Location") != "/help/articles/"+refs["New prices"] {
 		t.Errorf("sent on: %s to %s", answer.Status, answer.Header.Get("Location"))
 	}
-	if answer, text := s.ask("GET", "/help/articles/"+refs["Sold out"], nil); answer.StatusCode != 410 || !strings.Contains(text, "We sell &lt;none&gt; any more.") || !strings.Contains(text, `role="search"`) {
+	if answer, text := s.ask(
+		"GET",
+		"/help/articles/"+refs["Sold out"],
+		nil,
+	); answer.StatusCode != 410 || !strings.Contains(text, "We sell &lt;none&gt; any more.") ||
+		!strings.Contains(text, `role="search"`) {
 		t.Errorf("told: %s %s", answer.Status, text)
 	}
 }
@@ -52,15 +76,26 @@ func TestACategorysFeedIsAtom(t *testing.T) {
 		t.Fatal(err)
 	}
 	// RFC 4287, sections 4.1.1 and 4.1.2: a feed and each entry must have an id, a title and when it was updated.
-	if answer.Header.Get("Content-Type") != "application/atom+xml; charset=utf-8" || feed.ID == "" || !strings.HasSuffix(feed.Title, "Prices & plans") || feed.Updated != "2026-03-02T09:00:00Z" {
+	if answer.Header.Get("Content-Type") != "application/atom+xml; charset=utf-8" || feed.ID == "" ||
+		!strings.HasSuffix(feed.Title, "Prices & plans") ||
+		feed.Updated != "2026-03-02T09:00:00Z" {
 		t.Errorf("%s: %+v", answer.Header.Get("Content-Type"), feed)
 	}
-	if len(feed.Entries) != 1 || feed.Entries[0].Title != "New <prices>" || feed.Entries[0].ID == "" || feed.Entries[0].Updated == "" || strings.Contains(text, "Inside") {
+	if len(feed.Entries) != 1 || feed.Entries[0].Title != "New <prices>" || feed.Entries[0].ID == "" ||
+		feed.Entries[0].Updated == "" ||
+		strings.Contains(text, "Inside") {
 		t.Errorf("%s", text)
 	}
 	// Staff who look at it get what everybody gets.
 	s.signIn("ada")
-	if _, again := s.ask("GET", "/help/categories/"+fmt.Sprint(prices)+"/feed.atom", nil); strings.Contains(again, "Inside") {
+	if _, again := s.ask(
+		"GET",
+		"/help/categories/"+fmt.Sprint(prices)+"/feed.atom",
+		nil,
+	); strings.Contains(
+		again,
+		"Inside",
+	) {
 		t.Error("a feed shows staff what is for staff")
 	}
 	if answer, _ := s.ask("GET", "/help/categories/999/feed.atom", nil); answer.StatusCode != 404 {
@@ -75,7 +110,9 @@ func TestTheTrailIsTakenOutAsAFile(t *testing.T) {
 	}
 	s.signIn("ada")
 	answer, text := s.ask("GET", "/api/staff/trail/file?article=A-0001", nil)
-	if answer.Header.Get("Content-Type") != "text/csv; charset=utf-8" || !strings.HasPrefix(text, "at,who,subject,action,from,to,note\r\n") || !strings.Contains(text, ",A-0001,begun,") {
+	if answer.Header.Get("Content-Type") != "text/csv; charset=utf-8" ||
+		!strings.HasPrefix(text, "at,who,subject,action,from,to,note\r\n") ||
+		!strings.Contains(text, ",A-0001,begun,") {
 		t.Errorf("%s\n%s", answer.Header.Get("Content-Type"), text)
 	}
 	for path, status := range map[string]int{"/api/staff/trail?article=nonsense": 422, "/api/staff/trail?from=soon": 422, "/api/staff/trail?who=-1": 200} {

@@ -82,7 +82,16 @@ func pluralForm(language string, n int) int {
 // day is a day in the words of a language.
 func (w words) day(language string, t time.Time) string {
 	months := strings.Split(w.say(language, "day.months"), ", ")
-	return w.say(language, "day.shape", "day", strconv.Itoa(t.Day()), "month", months[t.Month()-1], "year", strconv.Itoa(t.Year()))
+	return w.say(
+		language,
+		"day.shape",
+		"day",
+		strconv.Itoa(t.Day()),
+		"month",
+		months[t.Month()-1],
+		"year",
+		strconv.Itoa(t.Year()),
+	)
 }
 
 // ago is how long ago a time is, in plain words.

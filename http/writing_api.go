@@ -20,9 +20,13 @@ type tabBody struct {
 // writingAPI is what goes on around a text while it is written.
 func (s *server) writingAPI(api huma.API) {
 	s.holdAPI(api)
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/advice", "read-advice", "What the margin says of the working copy"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Advised], error) {
-		return wrap(s.app.Advise(ctx, who, in.Reference))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/advice", "read-advice", "What the margin says of the working copy"),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Advised], error) {
+			return wrap(s.app.Advise(ctx, who, in.Reference))
+		},
+	)
 	type dismissing struct {
 		ArticleRef
 		Body struct {
@@ -30,9 +34,13 @@ func (s *server) writingAPI(api huma.API) {
 			Reason string `json:"reason" doc:"Empty takes the dismissal back"`
 		}
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/dismissals", "do-dismiss", "Set a note of the margin aside"), func(ctx context.Context, who app.Staff, in *dismissing) (*none, error) {
-		return nil, s.app.Dismiss(ctx, who, in.Reference, in.Body.Key, in.Body.Reason)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/dismissals", "do-dismiss", "Set a note of the margin aside"),
+		func(ctx context.Context, who app.Staff, in *dismissing) (*none, error) {
+			return nil, s.app.Dismiss(ctx, who, in.Reference, in.Body.Key, in.Body.Reason)
+		},
+	)
 	type sourceText struct {
 		Body string `json:"body"`
 	}
@@ -45,7 +53,12 @@ func (s *server) writingAPI(api huma.API) {
 		ArticleRef
 		Body sourceText
 	}
-	beside := op("POST", "/api/staff/articles/{reference}/side-by-side", "lay-side-by-side", "An unsaved text beside the working copy")
+	beside := op(
+		"POST",
+		"/api/staff/articles/{reference}/side-by-side",
+		"lay-side-by-side",
+		"An unsaved text beside the working copy",
+	)
 	beside.MaxBodyBytes = articleBody
 	staffCall(api, beside, func(ctx context.Context, _ app.Staff, in *sides) (*body[[]article.Beside], error) {
 		return wrap(s.app.SideBySide(ctx, in.Reference, in.Body.Body))
@@ -55,15 +68,27 @@ func (s *server) writingAPI(api huma.API) {
 }
 
 func (s *server) holdAPI(api huma.API) {
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/hold", "hold-article", "Say that one is writing"), func(ctx context.Context, who app.Staff, in *tabBody) (*body[*app.Holder], error) {
-		return wrap(s.app.Hold(ctx, who, in.Reference, in.Body.Tab))
-	})
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/let-go", "do-let-go", "Stop writing"), func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
-		return nil, s.app.LetGo(ctx, who, in.Reference, in.Body.Tab)
-	})
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/take-over", "do-take-over", "Take over from whoever is writing"), func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
-		return nil, s.app.TakeOver(ctx, who, in.Reference, in.Body.Tab)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/hold", "hold-article", "Say that one is writing"),
+		func(ctx context.Context, who app.Staff, in *tabBody) (*body[*app.Holder], error) {
+			return wrap(s.app.Hold(ctx, who, in.Reference, in.Body.Tab))
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/let-go", "do-let-go", "Stop writing"),
+		func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
+			return nil, s.app.LetGo(ctx, who, in.Reference, in.Body.Tab)
+		},
+	)
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/take-over", "do-take-over", "Take over from whoever is writing"),
+		func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
+			return nil, s.app.TakeOver(ctx, who, in.Reference, in.Body.Tab)
+		},
+	)
 	type keptRevision struct {
 		Revision int `json:"revision" doc:"0 when the text had arrived after all"`
 	}
@@ -71,7 +96,12 @@ func (s *server) holdAPI(api huma.API) {
 		ArticleRef
 		Body app.WorkingCopy
 	}
-	keep := op("POST", "/api/staff/articles/{reference}/unsaved", "keep-unsaved", "Keep a text that could not be saved as a revision")
+	keep := op(
+		"POST",
+		"/api/staff/articles/{reference}/unsaved",
+		"keep-unsaved",
+		"Keep a text that could not be saved as a revision",
+	)
 	keep.MaxBodyBytes = articleBody
 	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *keeping) (*body[keptRevision], error) {
 		number, err := s.app.KeepUnsaved(ctx, who, in.Reference, in.Body)
@@ -89,43 +119,85 @@ func (s *server) editionAPI(api huma.API) {
 	type begunEdition struct {
 		Reference string `json:"reference" example:"A-0042.de"`
 	}
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/editions", "add-edition", "Begin an edition in another language"), func(ctx context.Context, who app.Staff, in *adding) (*body[begunEdition], error) {
-		ref, err := s.app.AddEdition(ctx, who, in.Reference, in.Body.Language)
-		return wrap(begunEdition{ref}, err)
-	})
-	staffCall(api, op("GET", "/api/staff/articles/{reference}/source", "read-source", "The source of an edition, block by block"), func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.EditionView], error) {
-		return wrap(s.app.BesideSource(ctx, in.Reference))
-	})
-	staffCall(api, op("POST", "/api/staff/articles/{reference}/matched", "do-match", "Say that an edition says the same as its source"), func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-		return nil, s.app.Matched(ctx, who, in.Reference)
-	})
-	staffCall(api, op("GET", "/api/staff/languages", "list-languages", "The languages that editions can be in"), func(context.Context, app.Staff, *none) (*body[map[string]string], error) {
-		return wrap(article.Languages, nil)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/articles/{reference}/editions", "add-edition", "Begin an edition in another language"),
+		func(ctx context.Context, who app.Staff, in *adding) (*body[begunEdition], error) {
+			ref, err := s.app.AddEdition(ctx, who, in.Reference, in.Body.Language)
+			return wrap(begunEdition{ref}, err)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/articles/{reference}/source", "read-source", "The source of an edition, block by block"),
+		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.EditionView], error) {
+			return wrap(s.app.BesideSource(ctx, in.Reference))
+		},
+	)
+	staffCall(
+		api,
+		op(
+			"POST",
+			"/api/staff/articles/{reference}/matched",
+			"do-match",
+			"Say that an edition says the same as its source",
+		),
+		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.Matched(ctx, who, in.Reference)
+		},
+	)
+	staffCall(
+		api,
+		op("GET", "/api/staff/languages", "list-languages", "The languages that editions can be in"),
+		func(context.Context, app.Staff, *none) (*body[map[string]string], error) {
+			return wrap(article.Languages, nil)
+		},
+	)
 }
 
 func (s *server) templateAPI(api huma.API) {
-	staffCall(api, op("GET", "/api/staff/templates", "list-templates", "What articles begin from"), func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Template], error) {
-		return wrap(s.app.Templates(ctx))
-	})
+	staffCall(
+		api,
+		op("GET", "/api/staff/templates", "list-templates", "What articles begin from"),
+		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Template], error) {
+			return wrap(s.app.Templates(ctx))
+		},
+	)
 	type templateInput struct {
 		article.Template
 		Retired bool `json:"retired,omitempty"`
 	}
-	staffCall(api, op("POST", "/api/staff/templates", "add-template", "Make a template"), func(ctx context.Context, who app.Staff, in *body[templateInput]) (*body[app.Template], error) {
-		return wrap(s.app.KeepTemplate(ctx, who, 0, in.Body.Template, in.Body.Retired))
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/templates", "add-template", "Make a template"),
+		func(ctx context.Context, who app.Staff, in *body[templateInput]) (*body[app.Template], error) {
+			return wrap(s.app.KeepTemplate(ctx, who, 0, in.Body.Template, in.Body.Retired))
+		},
+	)
 	type changing struct {
 		ID   int64 `path:"id"`
 		Body templateInput
 	}
-	staffCall(api, op("PUT", "/api/staff/templates/{id}", "change-template", "Change a template; articles begun with it stay as they are"), func(ctx context.Context, who app.Staff, in *changing) (*body[app.Template], error) {
-		return wrap(s.app.KeepTemplate(ctx, who, in.ID, in.Body.Template, in.Body.Retired))
-	})
+	staffCall(
+		api,
+		op(
+			"PUT",
+			"/api/staff/templates/{id}",
+			"change-template",
+			"Change a template; articles begun with it stay as they are",
+		),
+		func(ctx context.Context, who app.Staff, in *changing) (*body[app.Template], error) {
+			return wrap(s.app.KeepTemplate(ctx, who, in.ID, in.Body.Template, in.Body.Retired))
+		},
+	)
 	type templatePreview struct {
 		Body string `json:"body"`
 	}
-	staffCall(api, op("POST", "/api/staff/template-previews", "preview-template", "What an article of a template begins with"), func(_ context.Context, _ app.Staff, in *body[templateInput]) (*body[templatePreview], error) {
-		return wrap(templatePreview{in.Body.Template.Body()}, nil)
-	})
+	staffCall(
+		api,
+		op("POST", "/api/staff/template-previews", "preview-template", "What an article of a template begins with"),
+		func(_ context.Context, _ app.Staff, in *body[templateInput]) (*body[templatePreview], error) {
+			return wrap(templatePreview{in.Body.Template.Body()}, nil)
+		},
+	)
 }

@@ -16,15 +16,27 @@ func TestFilesAreShownOrFetchedByTheirContent(t *testing.T) {
 	s := open(t)
 	page, err := s.KeepAttachment(s.Context, s.crew.Author, []byte("<html><script>x</script>"))
 	s.Must(err)
-	film, err := s.KeepMedia(s.Context, s.crew.Author, append([]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), make([]byte, 100)...))
+	film, err := s.KeepMedia(
+		s.Context,
+		s.crew.Author,
+		append([]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), make([]byte, 100)...),
+	)
 	s.Must(err)
 	if answer, _ := s.ask("GET", page.Path, nil); answer.StatusCode != 404 {
 		t.Errorf("a file of no live article: %s", answer.Status)
 	}
-	ref := s.Draft(s.crew.Author, 1, "A film", `<p><a href="`+page.Path+`" download="x.html">x</a></p><figure><video src="`+film.Path+`" controls></video><figcaption></figcaption></figure>`, audience.Everyone)
+	ref := s.Draft(
+		s.crew.Author,
+		1,
+		"A film",
+		`<p><a href="`+page.Path+`" download="x.html">x</a></p><figure><video src="`+film.Path+`" controls></video><figcaption></figcaption></figure>`,
+		audience.Everyone,
+	)
 	s.Publish(s.crew, ref)
 	answer, _ := s.ask("GET", page.Path+"?name=x.html", nil)
-	if answer.Header.Get("Content-Type") != "application/octet-stream" || !strings.HasPrefix(answer.Header.Get("Content-Disposition"), "attachment") || answer.Header.Get("X-Content-Type-Options") != "nosniff" {
+	if answer.Header.Get("Content-Type") != "application/octet-stream" ||
+		!strings.HasPrefix(answer.Header.Get("Content-Disposition"), "attachment") ||
+		answer.Header.Get("X-Content-Type-Options") != "nosniff" {
 		t.Errorf("a page as an attachment: %v", answer.Header)
 	}
 	answer, body := s.ask("GET", film.Path, nil, "Range", "bytes=4-7")
@@ -43,8 +55,28 @@ func TestASiteAnswersItsHostInItsOwnLook(t *testing.T) {
 	s := open(t)
 	solar, err := s.AddCategory(s.Context, s.crew.Author, app.NewCategory{Name: "Solar", Audience: audience.Everyone})
 	s.Must(err)
-	s.Publish(s.crew, s.Draft(s.crew.Author, solar, "Register panels", "<h2>One</h2><p>a</p><h2>Two</h2><p>b</p><h2>Three</h2><p>c</p>", audience.Everyone))
-	_, err = s.KeepSite(s.Context, s.crew.Administrator, app.Site{Name: "Wrenmoor Solar", Hosts: []string{"help.example"}, BrandColour: "#7A4B00", AccentColour: "#1D5140", Languages: []string{"en"}, Categories: []int64{solar}})
+	s.Publish(
+		s.crew,
+		s.Draft(
+			s.crew.Author,
+			solar,
+			"Register panels",
+			"<h2>One</h2><p>a</p><h2>Two</h2><p>b</p><h2>Three</h2><p>c</p>",
+			audience.Everyone,
+		),
+	)
+	_, err = s.KeepSite(
+		s.Context,
+		s.crew.Administrator,
+		app.Site{
+			Name:         "Wrenmoor Solar",
+			Hosts:        []string{"help.example"},
+			BrandColour:  "#7A4B00",
+			AccentColour: "#1D5140",
+			Languages:    []string{"en"},
+			Categories:   []int64{solar},
+		},
+	)
 	s.Must(err)
 	for path, want := range map[string][2]string{
 		"/help":                  {"Wrenmoor Solar", "Bills"},
@@ -65,7 +97,15 @@ func TestAnEditionIsLinkedAndSaysItsLanguage(t *testing.T) {
 	s := open(t)
 	de, err := s.AddEdition(s.Context, s.crew.Author, "A-0001", "de")
 	s.Must(err)
-	_, err = s.SaveArticle(s.Context, s.crew.Author, de, app.Save{Text: app.WorkingCopy{Title: "Warum geschätzt wird", Body: "<p>Kein Stand.</p>", Keywords: []string{}}, Version: 1})
+	_, err = s.SaveArticle(
+		s.Context,
+		s.crew.Author,
+		de,
+		app.Save{
+			Text:    app.WorkingCopy{Title: "Warum geschätzt wird", Body: "<p>Kein Stand.</p>", Keywords: []string{}},
+			Version: 1,
+		},
+	)
 	s.Must(err)
 	for _, step := range []struct {
 		by     app.Staff
@@ -104,7 +144,10 @@ func TestWritingGoesThroughTheDoor(t *testing.T) {
 	if answer.StatusCode != 200 || cleaned["body"] != "<p>a</p>" || len(cleaned["taken_out"].([]any)) != 1 {
 		t.Errorf("clean: %s %v", answer.Status, cleaned)
 	}
-	answer, refused := post("/api/staff/templates", map[string]any{"name": "", "kind": "fix", "purpose": "", "sections": []any{}})
+	answer, refused := post(
+		"/api/staff/templates",
+		map[string]any{"name": "", "kind": "fix", "purpose": "", "sections": []any{}},
+	)
 	if answer.StatusCode != 403 {
 		t.Errorf("an author makes a template: %s %v", answer.Status, refused)
 	}
@@ -114,7 +157,10 @@ func TestWritingGoesThroughTheDoor(t *testing.T) {
 		t.Errorf("a publisher who does not write: %s %v", answer.Status, problem)
 	}
 	s.signIn("max")
-	answer, problem = post("/api/staff/templates", map[string]any{"name": "", "kind": "fix", "purpose": "", "sections": []any{}})
+	answer, problem = post(
+		"/api/staff/templates",
+		map[string]any{"name": "", "kind": "fix", "purpose": "", "sections": []any{}},
+	)
 	if answer.StatusCode != 422 || len(problem["errors"].([]any)) != 2 {
 		t.Errorf("an empty template: %s %v", answer.Status, problem)
 	}
@@ -148,7 +194,8 @@ func TestWritingGoesThroughTheDoor(t *testing.T) {
 		t.Errorf("%+v", report)
 	}
 	exported, zip := s.ask("GET", "/api/staff/export?words=One", nil)
-	if exported.StatusCode != 200 || exported.Header.Get("Content-Type") != "application/zip" || !strings.HasPrefix(zip, "PK") {
+	if exported.StatusCode != 200 || exported.Header.Get("Content-Type") != "application/zip" ||
+		!strings.HasPrefix(zip, "PK") {
 		t.Errorf("an export: %s %v", exported.Status, exported.Header)
 	}
 }

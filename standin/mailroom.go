@@ -52,7 +52,9 @@ func OpenMailRoom(clock func() time.Time) (*MailRoom, error) {
 		return nil, fmt.Errorf("opening the mail room: %w", err)
 	}
 	room := &MailRoom{address: line.Addr().String(), clock: clock}
-	room.server = smtp.NewServer(smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &visit{room: room}, nil }))
+	room.server = smtp.NewServer(
+		smtp.BackendFunc(func(*smtp.Conn) (smtp.Session, error) { return &visit{room: room}, nil }),
+	)
 	room.server.Domain, room.server.MaxMessageBytes, room.server.ReadTimeout = "mail-room", 8<<20, 30*time.Second
 	room.server.ErrorLog = silent{}
 	go func() { _ = room.server.Serve(line) }()
@@ -141,7 +143,11 @@ func (v *visit) Data(raw io.Reader) error {
 	}
 	for _, to := range v.to {
 		if err := v.room.take(v.from, to, strings.NewReader(string(text))); err != nil {
-			return &smtp.SMTPError{Code: 554, EnhancedCode: smtp.EnhancedCode{5, 6, 0}, Message: "This does not read like a mail."}
+			return &smtp.SMTPError{
+				Code:         554,
+				EnhancedCode: smtp.EnhancedCode{5, 6, 0},
+				Message:      "This does not read like a mail.",
+			}
 		}
 	}
 	return nil
@@ -153,7 +159,11 @@ func (v *visit) Logout() error { return nil }
 // Outside serves the simulated outside world: the mail room's page at /, what it
 // holds as JSON at /mails, and the link checker at /check.
 func Outside(room *MailRoom) *fiber.App {
-	page := template.Must(template.New("room").Funcs(template.FuncMap{"clock": func(t time.Time) string { return t.Format("2 January, 15:04:05") }}).Parse(mailRoomPage))
+	page := template.Must(
+		template.New("room").
+			Funcs(template.FuncMap{"clock": func(t time.Time) string { return t.Format("2 January, 15:04:05") }}).
+			Parse(mailRoomPage),
+	)
 	f := fiber.New(fiber.Config{DisableStartupMessage: true})
 	f.Get("/", func(c *fiber.Ctx) error {
 		var out strings.Builder

@@ -16,7 +16,13 @@ func TestTheMailRoomTakesMailAndShowsIt(t *testing.T) {
 	}
 	defer room.Close()
 	letter := "From: help@wrenmoor.example\r\nTo: wim@post.example\r\nSubject: =?utf-8?q?About_=E2=80=9Cbills=E2=80=9D?=\r\nContent-Type: text/plain; charset=utf-8\r\n\r\nMended <b>now</b>.\r\n"
-	if err := smtp.SendMail(room.Address(), nil, "help@wrenmoor.example", []string{"wim@post.example"}, []byte(letter)); err != nil {
+	if err := smtp.SendMail(
+		room.Address(),
+		nil,
+		"help@wrenmoor.example",
+		[]string{"wim@post.example"},
+		[]byte(letter),
+	); err != nil {
 		t.Fatal(err)
 	}
 	got := room.Letters("WIM@post.example")

@@ -24,7 +24,13 @@ func TestChangesAreHeardWhenTheirTransactionCommits(t *testing.T) {
 		}
 	}()
 	heard, lost, missed := make(chan store.Change, 9), make(chan bool, 9), make(chan bool, 9)
-	wait, err := store.Listen(ctx, url, func(c store.Change) { heard <- c }, func() { lost <- true }, func() { missed <- true })
+	wait, err := store.Listen(
+		ctx,
+		url,
+		func(c store.Change) { heard <- c },
+		func() { lost <- true },
+		func() { missed <- true },
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -45,7 +51,9 @@ func TestChangesAreHeardWhenTheirTransactionCommits(t *testing.T) {
 		}
 		return gorm.ErrInvalidData // rolled back: nobody may hear of it
 	})
-	if err := db.Transaction(func(tx *gorm.DB) error { return store.Announce(tx, store.ArticleChanged, 2) }); err != nil {
+	if err := db.Transaction(
+		func(tx *gorm.DB) error { return store.Announce(tx, store.ArticleChanged, 2) },
+	); err != nil {
 		t.Fatal(err)
 	}
 	if c := next("a committed change"); c != (store.Change{About: store.ArticleChanged, ID: 2}) {
@@ -53,7 +61,11 @@ func TestChangesAreHeardWhenTheirTransactionCommits(t *testing.T) {
 	}
 
 	// The line is cut: it comes back by itself, and says that something may have gone by.
-	if err := db.Exec(`SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE query LIKE 'LISTEN%' AND datname = current_database()`).Error; err != nil {
+	if err := db.Exec(
+		`SELECT pg_terminate_backend(pid)
+			FROM pg_stat_activity
+			WHERE query LIKE 'LISTEN%' AND datname = current_database()`,
+	).Error; err != nil {
 		t.Fatal(err)
 	}
 	select {

@@ -85,7 +85,17 @@ type Secret struct {
 }
 
 func helpRows() []any {
-	return []any{&CustomerGroup{}, &CustomerGroupMember{}, &Synonym{}, &Pin{}, &Judged{}, &SearchReport{}, &RequestKind{}, &RequestFile{}, &Secret{}}
+	return []any{
+		&CustomerGroup{},
+		&CustomerGroupMember{},
+		&Synonym{},
+		&Pin{},
+		&Judged{},
+		&SearchReport{},
+		&RequestKind{},
+		&RequestFile{},
+		&Secret{},
+	}
 }
 
 // CustomerGroup is a named group of customers.

@@ -41,7 +41,11 @@ func Migrate(ctx context.Context, db *gorm.DB, now time.Time) error {
 		return fmt.Errorf("migrating: %w", err)
 	}
 	if version > newest {
-		return fmt.Errorf("the database was brought to version %d by a newer program; this one knows versions up to %d and does not run on it: start the newer program", version, newest)
+		return fmt.Errorf(
+			"the database was brought to version %d by a newer program; this one knows versions up to %d and does not run on it: start the newer program",
+			version,
+			newest,
+		)
 	}
 	return EnsureEvidenceMonths(ctx, db, now.AddDate(0, -5, 0), now.AddDate(0, 2, 0))
 }
@@ -79,8 +83,12 @@ func Alone(ctx context.Context, db *gorm.DB, work func(tx *gorm.DB) error) error
 func EnsureEvidenceMonths(ctx context.Context, db *gorm.DB, from, to time.Time) error {
 	month := time.Date(from.UTC().Year(), from.UTC().Month(), 1, 0, 0, 0, 0, time.UTC)
 	for ; month.Before(to); month = month.AddDate(0, 1, 0) {
-		sql := fmt.Sprintf(`CREATE TABLE IF NOT EXISTS evidence_%s PARTITION OF evidence FOR VALUES FROM ('%s') TO ('%s')`,
-			month.Format("2006_01"), month.Format(time.RFC3339), month.AddDate(0, 1, 0).Format(time.RFC3339))
+		sql := fmt.Sprintf(
+			`CREATE TABLE IF NOT EXISTS evidence_%s PARTITION OF evidence FOR VALUES FROM ('%s') TO ('%s')`,
+			month.Format("2006_01"),
+			month.Format(time.RFC3339),
+			month.AddDate(0, 1, 0).Format(time.RFC3339),
+		)
 		err := Alone(ctx, db, func(tx *gorm.DB) error { return tx.Exec(sql).Error })
 		var pg *pgconn.PgError
 		if errors.As(err, &pg) && pg.Code == "23514" {

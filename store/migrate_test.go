@@ -67,16 +67,31 @@ func TestAuthorsOfOlderTextsAreGathered(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, sql := range []string{
-		`INSERT INTO staff (id, email, name, password_hash, roles, created_at) OVERRIDING SYSTEM VALUE SELECT n, n || '@wrenmoor.example', 'Somebody', '', '{author}', now() FROM generate_series(1, 8) n`,
-		`INSERT INTO categories (id, name, audience, position) OVERRIDING SYSTEM VALUE VALUES (1, 'Bills', 'everyone', 1)`,
-		`INSERT INTO articles (id, number, category_id, owner_id, kind, audience, position, created_at, recheck_on) OVERRIDING SYSTEM VALUE VALUES (1, 1, 1, 1, 'fix', 'everyone', 1, now(), '2027-01-01'), (2, 2, 1, 1, 'fix', 'everyone', 2, now(), '2027-01-01')`,
-		`INSERT INTO editions (id, article_id, language, title, body, state, version, writer_id, written_at, submitter_id, submitted_at) OVERRIDING SYSTEM VALUE
-			VALUES (1, 1, 'en', '', '', 'in_review', 9, 1, now(), 2, now()), (2, 2, 'en', '', '', 'published', 9, 1, now(), 2, now())`,
-		`INSERT INTO autosaves (edition_id, at, staff_id, title, body) SELECT e, now() - interval '9 days', 3, '', '' FROM generate_series(1, 2) e`,
-		`INSERT INTO revisions (edition_id, number, title, body, keywords, search_title, search_description, words, made_by, made_at) VALUES (1, 1, '', '', '{}', '', '', 0, 4, now() - interval '8 days')`,
-		`INSERT INTO reviews (id, edition_id, path, passed, authors, gate, gate_since, began_by, began_at, ended_at) OVERRIDING SYSTEM VALUE
-			VALUES (1, 1, '{}', '{}', '{5}', 'Review', now(), 6, now() - interval '7 days', now()), (2, 1, '{}', '{}', '{1,2}', 'Review', now(), 2, now(), NULL)`,
-		`INSERT INTO decisions (review_id, gate, staff_id, at, action, revision, note) VALUES (1, 'Review', 7, now(), 'send_back', 1, 'More')`,
+		`INSERT INTO staff (id, email, name, password_hash, roles, created_at) OVERRIDING SYSTEM VALUE
+			SELECT n, n || '@wrenmoor.example', 'Somebody', '', '{author}', now()
+			FROM generate_series(1, 8) n`,
+		`INSERT INTO categories (id, name, audience, position) OVERRIDING SYSTEM VALUE
+			VALUES (1, 'Bills', 'everyone', 1)`,
+		`INSERT INTO articles (id, number, category_id, owner_id, kind, audience, position, created_at,
+				recheck_on) OVERRIDING SYSTEM VALUE
+			VALUES (1, 1, 1, 1, 'fix', 'everyone', 1, now(), '2027-01-01'),
+				(2, 2, 1, 1, 'fix', 'everyone', 2, now(), '2027-01-01')`,
+		`INSERT INTO editions (id, article_id, language, title, body, state, version, writer_id, written_at,
+				submitter_id, submitted_at) OVERRIDING SYSTEM VALUE
+			VALUES (1, 1, 'en', '', '', 'in_review', 9, 1, now(), 2, now()),
+				(2, 2, 'en', '', '', 'published', 9, 1, now(), 2, now())`,
+		`INSERT INTO autosaves (edition_id, at, staff_id, title, body)
+			SELECT e, now() - interval '9 days', 3, '', ''
+			FROM generate_series(1, 2) e`,
+		`INSERT INTO revisions (edition_id, number, title, body, keywords, search_title, search_description,
+				words, made_by, made_at)
+			VALUES (1, 1, '', '', '{}', '', '', 0, 4, now() - interval '8 days')`,
+		`INSERT INTO reviews (id, edition_id, path, passed, authors, gate, gate_since, began_by, began_at,
+				ended_at) OVERRIDING SYSTEM VALUE
+			VALUES (1, 1, '{}', '{}', '{5}', 'Review', now(), 6, now() - interval '7 days', now()),
+				(2, 1, '{}', '{}', '{1,2}', 'Review', now(), 2, now(), NULL)`,
+		`INSERT INTO decisions (review_id, gate, staff_id, at, action, revision, note)
+			VALUES (1, 'Review', 7, now(), 'send_back', 1, 'More')`,
 	} {
 		if err := db.Exec(sql).Error; err != nil {
 			t.Fatal(err)

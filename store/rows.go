@@ -439,7 +439,42 @@ type JobChange struct {
 
 // Rows lists every kind of row, so that a test can hold them against the schema.
 func Rows() []any {
-	return append(append(upkeepRows(), helpRows()...), []any{&Team{}, &Staff{}, &Customer{}, &Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}, &Made{}, &Category{}, &Article{}, &Edition{}, &Revision{},
-		&File{}, &RevisionFile{}, &Trail{}, &Flow{}, &FlowVersion{}, &Conversation{}, &Message{}, &Evidence{}, &Vote{}, &Setting{},
-		&Site{}, &SiteCategory{}, &Template{}, &KnownProblem{}, &Autosave{}, &Writer{}, &Hold{}, &Dismissal{}, &Link{}, &FileWidth{}, &Job{}, &JobChange{}}...)
+	return append(
+		append(upkeepRows(), helpRows()...),
+		[]any{
+			&Team{},
+			&Staff{},
+			&Customer{},
+			&Session{},
+			&SignInFailure{},
+			&KnownBrowser{},
+			&PasswordLink{},
+			&Made{},
+			&Category{},
+			&Article{},
+			&Edition{},
+			&Revision{},
+			&File{},
+			&RevisionFile{},
+			&Trail{},
+			&Flow{},
+			&FlowVersion{},
+			&Conversation{},
+			&Message{},
+			&Evidence{},
+			&Vote{},
+			&Setting{},
+			&Site{},
+			&SiteCategory{},
+			&Template{},
+			&KnownProblem{},
+			&Autosave{},
+			&Writer{},
+			&Hold{},
+			&Dismissal{},
+			&Link{},
+			&FileWidth{},
+			&Job{},
+			&JobChange{},
+		}...)
 }

@@ -39,7 +39,11 @@ func TestRowsAgreeWithTheSchema(t *testing.T) {
 		}
 		tables[s.Schema.Table] = true
 		var columns []string
-		err := db.Raw(`SELECT column_name FROM information_schema.columns WHERE table_schema = 'public' AND table_name = ? AND is_generated = 'NEVER'`, s.Schema.Table).Scan(&columns).Error
+		err := db.Raw(`SELECT column_name
+			FROM information_schema.columns
+			WHERE table_schema = 'public' AND table_name = ? AND is_generated = 'NEVER'`, s.Schema.Table).
+			Scan(&columns).
+			Error
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -51,7 +55,11 @@ func TestRowsAgreeWithTheSchema(t *testing.T) {
 		}
 	}
 	var all []string
-	if err := db.Raw(`SELECT relname FROM pg_class WHERE relkind IN ('r', 'p') AND NOT relispartition AND relnamespace = 'public'::regnamespace`).Scan(&all).Error; err != nil {
+	if err := db.Raw(`SELECT relname
+		FROM pg_class
+		WHERE relkind IN ('r', 'p') AND NOT relispartition AND relnamespace = 'public'::regnamespace`).
+		Scan(&all).
+		Error; err != nil {
 		t.Fatal(err)
 	}
 	for _, table := range all {
@@ -71,7 +79,9 @@ func TestMigratingTwiceChangesNothing(t *testing.T) {
 func TestEvidenceFallsIntoItsMonth(t *testing.T) {
 	db := migrated(t)
 	for _, at := range []time.Time{time.Date(2026, 3, 31, 23, 59, 59, 0, time.UTC), time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC)} {
-		if err := db.Create(&store.Evidence{At: at, Asker: "a", Channel: "help", Kind: "asked", Refs: []string{}}).Error; err != nil {
+		if err := db.Create(
+			&store.Evidence{At: at, Asker: "a", Channel: "help", Kind: "asked", Refs: []string{}},
+		).Error; err != nil {
 			t.Fatal(err)
 		}
 	}
@@ -82,7 +92,12 @@ func TestEvidenceFallsIntoItsMonth(t *testing.T) {
 		}
 	}
 	// The month of evidence that came too early for a partition is left as it is.
-	if err := store.EnsureEvidenceMonths(context.Background(), db, time.Date(2030, 12, 1, 0, 0, 0, 0, time.UTC), time.Date(2031, 2, 1, 0, 0, 0, 0, time.UTC)); err != nil {
+	if err := store.EnsureEvidenceMonths(
+		context.Background(),
+		db,
+		time.Date(2030, 12, 1, 0, 0, 0, 0, time.UTC),
+		time.Date(2031, 2, 1, 0, 0, 0, 0, time.UTC),
+	); err != nil {
 		t.Fatal(err)
 	}
 }

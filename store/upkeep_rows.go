@@ -222,6 +222,22 @@ type Chore struct {
 }
 
 func upkeepRows() []any {
-	return []any{&Path{}, &Review{}, &Decision{}, &Batch{}, &BatchMember{}, &Schedule{}, &PublishedChange{}, &Comment{}, &Feedback{},
-		&Follower{}, &OutsideLink{}, &OutsideUse{}, &News{}, &NewsWish{}, &Mail{}, &Chore{}}
+	return []any{
+		&Path{},
+		&Review{},
+		&Decision{},
+		&Batch{},
+		&BatchMember{},
+		&Schedule{},
+		&PublishedChange{},
+		&Comment{},
+		&Feedback{},
+		&Follower{},
+		&OutsideLink{},
+		&OutsideUse{},
+		&News{},
+		&NewsWish{},
+		&Mail{},
+		&Chore{},
+	}
 }

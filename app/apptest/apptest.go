@@ -73,7 +73,13 @@ func OpenAlone(t testing.TB) *World {
 
 func begin(t testing.TB, idle bool) *World {
 	t.Helper()
-	w := &World{T: t, idle: idle, Context: context.Background(), URL: newDatabase(t, template(t)), now: time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC)}
+	w := &World{
+		T:       t,
+		idle:    idle,
+		Context: context.Background(),
+		URL:     newDatabase(t, template(t)),
+		now:     time.Date(2026, 3, 2, 9, 0, 0, 0, time.UTC),
+	}
 	room, err := standin.OpenMailRoom(time.Now)
 	w.Must(err)
 	t.Cleanup(room.Close)
@@ -90,9 +96,18 @@ func (w *World) Instance() *app.App { return w.InstanceOf(func(*app.Config) {}) 
 // InstanceOf opens one with other settings.
 func (w *World) InstanceOf(other func(*app.Config)) *app.App {
 	w.T.Helper()
-	c := app.Config{Database: w.URL, Clock: w.Time, Zone: time.UTC, Name: "Wrenmoor Community Power",
-		Address: "http://help.wrenmoor.example", Mail: app.MailServer{Address: w.Room.Address()}, MailFrom: "help@wrenmoor.example",
-		LinkChecker: w.checker, Passwords: cheap, Idle: w.idle}
+	c := app.Config{
+		Database:    w.URL,
+		Clock:       w.Time,
+		Zone:        time.UTC,
+		Name:        "Wrenmoor Community Power",
+		Address:     "http://help.wrenmoor.example",
+		Mail:        app.MailServer{Address: w.Room.Address()},
+		MailFrom:    "help@wrenmoor.example",
+		LinkChecker: w.checker,
+		Passwords:   cheap,
+		Idle:        w.idle,
+	}
 	other(&c)
 	a, err := app.Open(w.Context, c)
 	if err != nil {
@@ -122,7 +137,10 @@ func template(t testing.TB) string {
 			return
 		}
 		var a *app.App
-		a, templates.err = app.Open(context.Background(), app.Config{Database: at(server, name), Clock: time.Now, Zone: time.UTC, Name: "Wrenmoor Community Power"})
+		a, templates.err = app.Open(
+			context.Background(),
+			app.Config{Database: at(server, name), Clock: time.Now, Zone: time.UTC, Name: "Wrenmoor Community Power"},
+		)
 		if templates.err == nil {
 			a.Close()
 			templates.name = name
@@ -179,7 +197,11 @@ func newDatabase(t testing.TB, from string) string {
 	if err != nil {
 		t.Fatal(err)
 	}
-	name := fmt.Sprintf("t_%s_%d", strings.ToLower(strings.NewReplacer("/", "_", "#", "_").Replace(t.Name()))[:min(40, len(t.Name()))], time.Now().UnixNano())
+	name := fmt.Sprintf(
+		"t_%s_%d",
+		strings.ToLower(strings.NewReplacer("/", "_", "#", "_").Replace(t.Name()))[:min(40, len(t.Name()))],
+		time.Now().UnixNano(),
+	)
 	if err := create(server, name, from); err != nil {
 		t.Fatal(err)
 	}
@@ -218,7 +240,16 @@ func (w *World) Must(err error) {
 // Staff adds somebody with these roles.
 func (w *World) Staff(name string, roles ...role.Role) app.Staff {
 	w.T.Helper()
-	who, err := w.AddFirstStaff(w.Context, app.NewStaff{Name: name, Email: name + "@wrenmoor.example", Password: "a long password", Roles: roles, Team: map[bool]string{true: "Accounts"}[roles[0] == role.Agent]})
+	who, err := w.AddFirstStaff(
+		w.Context,
+		app.NewStaff{
+			Name:     name,
+			Email:    name + "@wrenmoor.example",
+			Password: "a long password",
+			Roles:    roles,
+			Team:     map[bool]string{true: "Accounts"}[roles[0] == role.Agent],
+		},
+	)
 	w.Must(err)
 	return who
 }
@@ -243,7 +274,11 @@ func (w *World) Category(by app.Staff, name string) int64 {
 // Draft begins an article.
 func (w *World) Draft(by app.Staff, category int64, title, body string, a audience.Audience) string {
 	w.T.Helper()
-	ref, err := w.CreateArticle(w.Context, by, app.NewArticle{CategoryID: category, Audience: a, Copy: app.WorkingCopy{Title: title, Body: body}})
+	ref, err := w.CreateArticle(
+		w.Context,
+		by,
+		app.NewArticle{CategoryID: category, Audience: a, Copy: app.WorkingCopy{Title: title, Body: body}},
+	)
 	w.Must(err)
 	return ref
 }
@@ -286,7 +321,10 @@ func Visitor(key string) app.Visitor { return app.Visitor{Key: key} }
 
 // SignInStaffByName signs somebody in with the password of every member of staff here.
 func (w *World) SignInStaffByName(name string) (app.Session, error) {
-	session, _, err := w.SignInStaff(w.Context, app.SignIn{Email: name + "@wrenmoor.example", Password: "a long password", Network: "127.0.0.1"})
+	session, _, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: name + "@wrenmoor.example", Password: "a long password", Network: "127.0.0.1"},
+	)
 	return session, err
 }
 

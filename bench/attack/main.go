@@ -40,10 +40,22 @@ func main() {
 	})
 	target.measure("eight forms with 24 MB of files by strangers", 8, func(int) int { return target.upload(24 << 20) })
 	target.measure("forty attempts to sign in at once", 40, func(i int) int {
-		return post(target.url+"/api/staff/session", "application/json", strings.NewReader(fmt.Sprintf(`{"email": "somebody%d@wrenmoor.example", "password": "a guess at it"}`, i)))
+		return post(
+			target.url+"/api/staff/session",
+			"application/json",
+			strings.NewReader(fmt.Sprintf(`{"email": "somebody%d@wrenmoor.example", "password": "a guess at it"}`, i)),
+		)
 	})
-	target.measure("a picture of 39 million points, 16 bits each", 1, func(int) int { return target.asStaff("POST", "/api/staff/media", picture(6250, 6250, true)) })
-	target.measure("four pictures of 39 million points at once", 4, func(int) int { return target.asStaff("POST", "/api/staff/media", picture(6250, 6250, false)) })
+	target.measure(
+		"a picture of 39 million points, 16 bits each",
+		1,
+		func(int) int { return target.asStaff("POST", "/api/staff/media", picture(6250, 6250, true)) },
+	)
+	target.measure(
+		"four pictures of 39 million points at once",
+		4,
+		func(int) int { return target.asStaff("POST", "/api/staff/media", picture(6250, 6250, false)) },
+	)
 	target.measure("an archive of files on top of each other", 1, func(int) int {
 		return target.asStaff("POST", "/api/staff/imports?name=a.zip&dry=true", overlapping(5000))
 	})
@@ -69,8 +81,23 @@ func begin(database string) *server {
 	world.Check(err)
 	address := line.Addr().String()
 	world.Check(line.Close())
-	env := append(os.Environ(), "HERMENEUS_DATABASE="+database, "HERMENEUS_ADDRESS="+address, "HERMENEUS_PER_MINUTE=0", "HERMENEUS_DOOR_PER_MINUTE=0")
-	add := exec.Command("bin/hermeneus", "staff", "--name", "Maren", "--email", "maren@wrenmoor.example", "--roles", "administrator,author,agent")
+	env := append(
+		os.Environ(),
+		"HERMENEUS_DATABASE="+database,
+		"HERMENEUS_ADDRESS="+address,
+		"HERMENEUS_PER_MINUTE=0",
+		"HERMENEUS_DOOR_PER_MINUTE=0",
+	)
+	add := exec.Command(
+		"bin/hermeneus",
+		"staff",
+		"--name",
+		"Maren",
+		"--email",
+		"maren@wrenmoor.example",
+		"--roles",
+		"administrator,author,agent",
+	)
 	add.Env, add.Stdin = env, strings.NewReader("a long password\n")
 	world.Check(add.Run())
 	s := &server{url: "http://" + address, run: exec.Command("bin/hermeneus", "serve")}
@@ -86,10 +113,19 @@ func begin(database string) *server {
 	jar, err := cookiejar.New(nil)
 	world.Check(err)
 	s.client = &http.Client{Jar: jar}
-	answer, err := s.client.Post(s.url+"/api/staff/session", "application/json", strings.NewReader(`{"email": "maren@wrenmoor.example", "password": "a long password"}`))
+	answer, err := s.client.Post(
+		s.url+"/api/staff/session",
+		"application/json",
+		strings.NewReader(`{"email": "maren@wrenmoor.example", "password": "a long password"}`),
+	)
 	world.Check(err)
 	world.Check(answer.Body.Close())
-	world.Check(exec.CommandContext(context.Background(), "psql", "-q", database, "-c", `INSERT INTO categories (name, audience, position) VALUES ('Bills', 'everyone', 1)`).Run())
+	world.Check(
+		exec.CommandContext(context.Background(), "psql", "-q", database, "-c", `INSERT INTO categories (name,
+				audience, position)
+			VALUES ('Bills', 'everyone', 1)`).
+			Run(),
+	)
 	return s
 }
 
@@ -141,7 +177,10 @@ func post(address, kind string, body io.Reader) int {
 func (s *server) asStaff(method, path string, body []byte) int {
 	r, err := http.NewRequest(method, s.url+path, bytes.NewReader(body))
 	world.Check(err)
-	r.Header.Set("Content-Type", map[bool]string{true: "application/json", false: "application/octet-stream"}[strings.HasSuffix(path, "clean")])
+	r.Header.Set(
+		"Content-Type",
+		map[bool]string{true: "application/json", false: "application/octet-stream"}[strings.HasSuffix(path, "clean")],
+	)
 	if strings.Contains(path, "from-mail") {
 		r.Header.Set("Content-Type", "message/rfc822")
 	}

@@ -32,7 +32,11 @@ func main() {
 	articles := flag.Int("articles", 100_000, "how many articles")
 	times := flag.Int("times", 5_000, "how many requests of each kind")
 	atOnce := flag.Int("at-once", 50, "how many at once, each asking again as soon as it is answered")
-	profile := flag.String("profile", "", "a directory to write a profile of the processor into, for each kind of request")
+	profile := flag.String(
+		"profile",
+		"",
+		"a directory to write a profile of the processor into, for each kind of request",
+	)
 	flag.Parse()
 	if err := run(context.Background(), *articles, *times, *atOnce, *profile); err != nil {
 		fmt.Fprintln(os.Stderr, "help:", err)
@@ -174,8 +178,16 @@ func (a askers) measure(what, address string, paths []string) error {
 	each := func(d time.Duration) time.Duration {
 		return (d / time.Duration(len(paths))).Round(10 * time.Microsecond)
 	}
-	fmt.Printf("%-28s %-20s p50 %-9s p99 %-9s (%.0f a second; processor for each: %s here, %s in the database)\n", what, a, at(0.5), at(0.99),
-		float64(len(paths))/time.Since(began).Seconds(), each(spent("self")-ours), each(spentByDatabase()-theirs))
+	fmt.Printf(
+		"%-28s %-20s p50 %-9s p99 %-9s (%.0f a second; processor for each: %s here, %s in the database)\n",
+		what,
+		a,
+		at(0.5),
+		at(0.99),
+		float64(len(paths))/time.Since(began).Seconds(),
+		each(spent("self")-ours),
+		each(spentByDatabase()-theirs),
+	)
 	return nil
 }
 

@@ -37,8 +37,16 @@ func run(articles, times, atOnce int) error {
 	words, bytes := 0, 0
 	for i := range docs {
 		body := strings.Join(l.Blocks(), "\n")
-		docs[i] = search.Document{Reference: fmt.Sprintf("A-%06d", i+1), Title: l.Title(3 + i%6), Keywords: []string{l.Title(2), l.Title(1)},
-			Headings: []string{l.Title(3)}, Body: body, Audience: []audience.Audience{audience.Everyone, audience.SignedIn}[i%7/5]}
+		docs[i] = search.Document{
+			Reference: fmt.Sprintf("A-%06d", i+1),
+			Title:     l.Title(3 + i%6),
+			Keywords:  []string{l.Title(2), l.Title(1)},
+			Headings: []string{
+				l.Title(3),
+			},
+			Body:     body,
+			Audience: []audience.Audience{audience.Everyone, audience.SignedIn}[i%7/5],
+		}
 		words += len(strings.Fields(body))
 		bytes += len(body)
 	}
@@ -49,7 +57,12 @@ func run(articles, times, atOnce int) error {
 		return err
 	}
 	fmt.Printf("%d articles, %d words and %d bytes of text each on average\n", articles, words/articles, bytes/articles)
-	fmt.Printf("built in %s; it takes %d MB of memory beside the texts (%d MB)\n", time.Since(began).Round(time.Millisecond), (memory()-before)>>20, bytes>>20)
+	fmt.Printf(
+		"built in %s; it takes %d MB of memory beside the texts (%d MB)\n",
+		time.Since(began).Round(time.Millisecond),
+		(memory()-before)>>20,
+		bytes>>20,
+	)
 	questions := make([]string, times)
 	for i := range questions {
 		questions[i] = l.Question(2 + i%5)
@@ -114,5 +127,13 @@ func measure(what string, atOnce int, words []string, ask func(string) error) {
 	at := func(share float64) time.Duration {
 		return took[int(share*float64(len(took)-1))].Round(10 * time.Microsecond)
 	}
-	fmt.Printf("%-11s %d at once: p50 %s  p99 %s  slowest %s  (%.0f a second)\n", what, atOnce, at(0.5), at(0.99), at(1), float64(len(words))/time.Since(began).Seconds())
+	fmt.Printf(
+		"%-11s %d at once: p50 %s  p99 %s  slowest %s  (%.0f a second)\n",
+		what,
+		atOnce,
+		at(0.5),
+		at(0.99),
+		at(1),
+		float64(len(words))/time.Since(began).Seconds(),
+	)
 }

@@ -50,10 +50,14 @@ func main() {
 	db, err := pgx.Connect(context.Background(), database)
 	world.Check(err)
 	defer func() { _ = db.Close(context.Background()) }()
-	_, err = db.Exec(context.Background(), `WITH f AS (INSERT INTO flows (slug) VALUES ('front-door') RETURNING id),
-		s AS (INSERT INTO staff (email, name, password_hash, roles, created_at) VALUES ('a@wrenmoor.example', 'A', '', '{publisher}', now()) RETURNING id),
-		v AS (INSERT INTO flow_versions (flow_id, number, script, published_by, published_at) SELECT f.id, 1, $1, s.id, now() FROM f, s RETURNING id, flow_id)
-		SELECT id, flow_id FROM v`, `{"name": "Door", "start": "find", "turns": [{"id": "find", "kind": "look_up", "text": "Yes?", "helped": "find", "not_helped": "find", "nothing": "find"}]}`)
+	_, err = db.Exec(context.Background(), `WITH f AS (INSERT INTO flows (slug) VALUES ('front-door')
+			RETURNING id),
+			s AS (INSERT INTO staff (email, name, password_hash, roles, created_at)
+			VALUES ('a@wrenmoor.example', 'A', '', '{publisher}', now()) RETURNING id),
+			v AS (INSERT INTO flow_versions (flow_id, number, script, published_by, published_at) SELECT f.id,
+			1, $1, s.id, now() FROM f, s RETURNING id, flow_id)
+		SELECT id, flow_id
+		FROM v`, `{"name": "Door", "start": "find", "turns": [{"id": "find", "kind": "look_up", "text": "Yes?", "helped": "find", "not_helped": "find", "nothing": "find"}]}`)
 	world.Check(err)
 	_, err = db.Exec(context.Background(), `UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`)
 	world.Check(err)
@@ -83,10 +87,17 @@ func main() {
 			}
 		})
 		working.Go(func() {
-			client := &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+			client := &http.Client{
+				CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse },
+			}
 			for i := 0; !stop.Load(); i++ {
 				subject := fmt.Sprintf("request %d of %d", i, n)
-				form := url.Values{"again": {subject + " under its key"}, "subject": {subject}, "text": {"Why?"}, "address": {fmt.Sprintf("wim%d@post.example", n)}}
+				form := url.Values{
+					"again":   {subject + " under its key"},
+					"subject": {subject},
+					"text":    {"Why?"},
+					"address": {fmt.Sprintf("wim%d@post.example", n)},
+				}
 				again(func() int { return status(client.PostForm(base+"/help/request", form)) })
 				sent.Add(1)
 			}
@@ -104,10 +115,30 @@ func main() {
 	world.Check(run.Process.Kill())
 	_ = run.Wait()
 	var messages, distinct, requests, subjects int64
-	world.Check(db.QueryRow(context.Background(), `SELECT count(*), count(DISTINCT text) FROM messages WHERE text LIKE 'customer % says %'`).Scan(&messages, &distinct))
-	world.Check(db.QueryRow(context.Background(), `SELECT count(*), count(DISTINCT subject) FROM conversations WHERE subject LIKE 'request % of %'`).Scan(&requests, &subjects))
-	fmt.Printf("%d kills\n%d messages acknowledged: %d kept, %d of them twice, %d lost\n%d requests acknowledged: %d kept, %d of them twice, %d lost\n",
-		*rounds, said.Load(), messages, messages-distinct, said.Load()-distinct, sent.Load(), requests, requests-subjects, sent.Load()-subjects)
+	world.Check(
+		db.QueryRow(context.Background(), `SELECT count(*), count(DISTINCT text)
+			FROM messages
+			WHERE text LIKE 'customer % says %'`).
+			Scan(&messages, &distinct),
+	)
+	world.Check(
+		db.QueryRow(context.Background(), `SELECT count(*), count(DISTINCT subject)
+			FROM conversations
+			WHERE subject LIKE 'request % of %'`).
+			Scan(&requests, &subjects),
+	)
+	fmt.Printf(
+		"%d kills\n%d messages acknowledged: %d kept, %d of them twice, %d lost\n%d requests acknowledged: %d kept, %d of them twice, %d lost\n",
+		*rounds,
+		said.Load(),
+		messages,
+		messages-distinct,
+		said.Load()-distinct,
+		sent.Load(),
+		requests,
+		requests-subjects,
+		sent.Load()-subjects,
+	)
 }
 
 func begin(base, key string) (token string) {

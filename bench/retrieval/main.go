@@ -111,7 +111,17 @@ func printConfidence(c corpus) error {
 }
 
 func print(c corpus, by string, t search.Trial) {
-	fmt.Printf("%-7s %7d  %-18s %6.4f  %8.4f  %8.4f  %7.4f  %13.3f\n", c.name, len(c.docs), by, t.MRR10, t.Recall1, t.Recall3, t.NDCG10, t.MillisPerQuery)
+	fmt.Printf(
+		"%-7s %7d  %-18s %6.4f  %8.4f  %8.4f  %7.4f  %13.3f\n",
+		c.name,
+		len(c.docs),
+		by,
+		t.MRR10,
+		t.Recall1,
+		t.Recall3,
+		t.NDCG10,
+		t.MillisPerQuery,
+	)
 }
 
 // byPostgres ranks with ts_rank, asking for any of the words.
@@ -125,7 +135,12 @@ func byPostgres(ctx context.Context, c corpus) (search.Trial, error) {
 		return search.Trial{}, err
 	}
 	for _, d := range c.docs {
-		if _, err := conn.Exec(ctx, `INSERT INTO docs VALUES ($1, to_tsvector('english', $2))`, d.ID, d.Title+"\n"+d.Body); err != nil {
+		if _, err := conn.Exec(
+			ctx,
+			`INSERT INTO docs VALUES ($1, to_tsvector('english', $2))`,
+			d.ID,
+			d.Title+"\n"+d.Body,
+		); err != nil {
 			return search.Trial{}, err
 		}
 	}
@@ -136,8 +151,12 @@ func byPostgres(ctx context.Context, c corpus) (search.Trial, error) {
 	began := time.Now()
 	for i, q := range c.queries {
 		trial.Rankings[i].Right = q.Relevant
-		rows, err := conn.Query(ctx, `WITH q AS (SELECT replace(plainto_tsquery('english', $1)::text, '&', '|')::tsquery AS q)
-			SELECT id FROM docs, q WHERE words @@ q ORDER BY ts_rank(words, q) DESC, id LIMIT 10`, q.Text)
+		rows, err := conn.Query(
+			ctx,
+			`WITH q AS (SELECT replace(plainto_tsquery('english', $1)::text, '&', '|')::tsquery AS q)
+			SELECT id FROM docs, q WHERE words @@ q ORDER BY ts_rank(words, q) DESC, id LIMIT 10`,
+			q.Text,
+		)
 		if err != nil {
 			return trial, err
 		}

@@ -26,7 +26,15 @@ func main() {
 	defer done()
 	author, err := a.StaffByEmail(ctx, "bench@wrenmoor.example")
 	world.Check(err)
-	reviewer, err := a.AddFirstStaff(ctx, app.NewStaff{Name: "Reviewer", Email: "reviewer@wrenmoor.example", Password: "a long password", Roles: role.Set{role.Reviewer}})
+	reviewer, err := a.AddFirstStaff(
+		ctx,
+		app.NewStaff{
+			Name:     "Reviewer",
+			Email:    "reviewer@wrenmoor.example",
+			Password: "a long password",
+			Roles:    role.Set{role.Reviewer},
+		},
+	)
 	world.Check(err)
 	r := rand.New(rand.NewPCG(9, 10))
 	publish(ctx, a, author, reviewer, r, min(times, 60))
@@ -39,7 +47,14 @@ func main() {
 
 // submitted gives a new article before its gate.
 func submitted(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, title string) string {
-	ref, err := a.CreateArticle(ctx, by, app.NewArticle{CategoryID: 1 + r.Int64N(20), Copy: app.WorkingCopy{Title: title, Body: "<p>" + world.Words(r, 150) + ".</p>"}})
+	ref, err := a.CreateArticle(
+		ctx,
+		by,
+		app.NewArticle{
+			CategoryID: 1 + r.Int64N(20),
+			Copy:       app.WorkingCopy{Title: title, Body: "<p>" + world.Words(r, 150) + ".</p>"},
+		},
+	)
 	world.Check(err)
 	world.Check(a.Act(ctx, by, ref, article.Submit, 1, ""))
 	return ref
@@ -73,7 +88,12 @@ func publish(ctx context.Context, a *app.App, author, reviewer app.Staff, r *ran
 		found = append(found, time.Since(began))
 	}
 	slices.Sort(found)
-	fmt.Printf("        %-44s median %s, slowest %s\n", "publishing until another instance finds it", found[n/2].Round(100*time.Microsecond), found[n-1].Round(100*time.Microsecond))
+	fmt.Printf(
+		"        %-44s median %s, slowest %s\n",
+		"publishing until another instance finds it",
+		found[n/2].Round(100*time.Microsecond),
+		found[n-1].Round(100*time.Microsecond),
+	)
 }
 
 func lanes(ctx context.Context, a *app.App, author, reviewer app.Staff, r *rand.Rand, n int) {

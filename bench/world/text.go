@@ -14,9 +14,13 @@ type Language struct {
 	cum   []float64 // cumulated frequency
 }
 
-var syllables = strings.Fields(`ba ber cal den dor el fen gar hol in ker lam mer nor ost per quin ral sel ter um ver wen yar zel tion ment ing er al ous ity ble`)
+var syllables = strings.Fields(
+	`ba ber cal den dor el fen gar hol in ker lam mer nor ost per quin ral sel ter um ver wen yar zel tion ment ing er al ous ity ble`,
+)
 
-var empties = strings.Fields(`the of and to a in is that it for on with as are be this by or from at an not you your can if when will`)
+var empties = strings.Fields(
+	`the of and to a in is that it for on with as are be this by or from at an not you your can if when will`,
+)
 
 // NewLanguage gives a language of so many words; the commonest are the trade's own.
 func NewLanguage(seed uint64, words int) *Language {

@@ -24,11 +24,13 @@ import (
 // Sizes are the libraries that are measured.
 var Sizes = []int{25, 10_000}
 
-var vocabulary = strings.Fields(`meter reading bill payment tariff night day rate unit charge standing member share account
+var vocabulary = strings.Fields(
+	`meter reading bill payment tariff night day rate unit charge standing member share account
 	password mail phone address supply fault cable line pole storm fuse switch heater lamp battery panel solar export charger
 	street card price credit refund plan winter summer month year letter visit reader fitter engineer home tenant landlord move
 	final estimate graph balance tax contract supplier complaint answer request number postcode map light amber green red button
-	display signal network serial label photograph certificate installer approval priority medical equipment generator`)
+	display signal network serial label photograph certificate installer approval priority medical equipment generator`,
+)
 
 // Words gives n words, the first of the vocabulary oftener than the last.
 func Words(r *rand.Rand, n int) string {
@@ -82,7 +84,11 @@ func OpenWith(ctx context.Context, articles int, l *Language) (a *app.App, done 
 	began := time.Now()
 	a, err = app.Open(ctx, config)
 	check(err)
-	fmt.Printf("%6d articles: opened, with the index built, in %s\n", articles, time.Since(began).Round(time.Millisecond))
+	fmt.Printf(
+		"%6d articles: opened, with the index built, in %s\n",
+		articles,
+		time.Since(began).Round(time.Millisecond),
+	)
 	return a, func() {
 		a.Close()
 		_, err := admin.Exec(ctx, "DROP DATABASE "+name+" WITH (FORCE)")
@@ -105,7 +111,16 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	a, err := app.Open(ctx, config)
 	check(err)
 	defer a.Close()
-	who, err := a.AddFirstStaff(ctx, app.NewStaff{Name: "Bench", Email: "bench@wrenmoor.example", Password: "a long password", Team: "Accounts", Roles: role.All})
+	who, err := a.AddFirstStaff(
+		ctx,
+		app.NewStaff{
+			Name:     "Bench",
+			Email:    "bench@wrenmoor.example",
+			Password: "a long password",
+			Team:     "Accounts",
+			Roles:    role.All,
+		},
+	)
 	check(err)
 	var categories []int64
 	for n := range 20 {
@@ -119,7 +134,20 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	for from := 1; from <= articles; from += 500 {
 		var rows []store.Article
 		for n := from; n < min(from+500, articles+1); n++ {
-			rows = append(rows, store.Article{Number: n, CategoryID: categories[n%len(categories)], OwnerID: who.ID, Kind: "how-to", Audience: "everyone", Position: n, LastRevision: 1, CreatedAt: now, RecheckOn: now.AddDate(0, 6, 0)})
+			rows = append(
+				rows,
+				store.Article{
+					Number:       n,
+					CategoryID:   categories[n%len(categories)],
+					OwnerID:      who.ID,
+					Kind:         "how-to",
+					Audience:     "everyone",
+					Position:     n,
+					LastRevision: 1,
+					CreatedAt:    now,
+					RecheckOn:    now.AddDate(0, 6, 0),
+				},
+			)
 		}
 		check(db.Create(&rows).Error)
 		var editions []store.Edition
@@ -127,33 +155,78 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 			body := "<p>" + strings.Repeat(Words(r, 40)+".</p><p>", 2+r.IntN(8)) + "</p>"
 			title, keyword := Words(r, 5), Words(r, 2)
 			if l != nil {
-				body, title, keyword = "<p>"+strings.Join(l.Blocks(), "</p><p>")+"</p>", l.Title(3+row.Number%6), l.Title(2)
+				body, title, keyword = "<p>"+strings.Join(
+					l.Blocks(),
+					"</p><p>",
+				)+"</p>", l.Title(
+					3+row.Number%6,
+				), l.Title(
+					2,
+				)
 			}
-			editions = append(editions, store.Edition{ArticleID: row.ID, Language: "en", Title: title, Body: body, Keywords: pq.StringArray{keyword},
-				Named: title + "\n" + keyword, Text: article.Plain(body),
-				State: string(article.Published), Version: 1, WriterID: who.ID, WrittenAt: now})
+			editions = append(
+				editions,
+				store.Edition{
+					ArticleID: row.ID,
+					Language:  "en",
+					Title:     title,
+					Body:      body,
+					Keywords:  pq.StringArray{keyword},
+					Named:     title + "\n" + keyword,
+					Text:      article.Plain(body),
+					State:     string(article.Published),
+					Version:   1,
+					WriterID:  who.ID,
+					WrittenAt: now,
+				},
+			)
 		}
 		check(db.Create(&editions).Error)
 		var revisions []store.Revision
 		for _, e := range editions {
-			revisions = append(revisions, store.Revision{EditionID: e.ID, Number: 1, Title: e.Title, Body: e.Body, Keywords: e.Keywords, Words: 100, MadeBy: who.ID, MadeAt: now})
+			revisions = append(
+				revisions,
+				store.Revision{
+					EditionID: e.ID,
+					Number:    1,
+					Title:     e.Title,
+					Body:      e.Body,
+					Keywords:  e.Keywords,
+					Words:     100,
+					MadeBy:    who.ID,
+					MadeAt:    now,
+				},
+			)
 		}
 		check(db.Create(&revisions).Error)
 	}
-	check(db.Exec(`UPDATE editions SET live_revision_id = r.id, live_since = r.made_at FROM revisions r WHERE r.edition_id = editions.id`).Error)
+	check(
+		db.Exec(
+			`UPDATE editions
+				SET live_revision_id = r.id, live_since = r.made_at FROM revisions r
+				WHERE r.edition_id = editions.id`,
+		).Error,
+	)
 	check(db.Exec(`SELECT setval('article_numbers', ?)`, articles).Error)
 	// A month of evidence: without any, the database plans as for an empty table.
 	check(db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs)
-		SELECT now() - n * interval '13 seconds', 'visitor:' || to_hex(n / 4), 'help', k.kind,
-			CASE k.kind WHEN 'asked' THEN 'words of ' || n / 4 ELSE '' END,
-			CASE k.kind WHEN 'opened' THEN 'A-' || to_char(1 + n % ?, 'FM0000') || '@1' ELSE '' END,
-			CASE k.kind WHEN 'offered' THEN ARRAY['A-0001@1', 'A-0002@1', 'A-0003@1'] ELSE '{}' END
-		FROM generate_series(1, 200000) AS n, LATERAL (SELECT (ARRAY['opened', 'offered', 'asked', 'opened'])[1 + n % 4] AS kind) k`, articles).Error)
+		SELECT now() - n * interval '13 seconds', 'visitor:' || to_hex(n / 4), 'help', k.kind, CASE k.kind
+			WHEN 'asked' THEN 'words of ' || n / 4 ELSE '' END, CASE k.kind
+			WHEN 'opened' THEN 'A-' || to_char(1 + n % ?, 'FM0000') || '@1' ELSE '' END, CASE k.kind
+			WHEN 'offered' THEN ARRAY['A-0001@1', 'A-0002@1', 'A-0003@1'] ELSE '{}' END
+		FROM generate_series(1, 200000) AS n, LATERAL
+			(SELECT (ARRAY['opened', 'offered', 'asked', 'opened'])[1 + n % 4] AS kind) k`, articles).Error)
 	check(db.Exec(`ANALYZE`).Error)
-	_, err = a.PublishFlow(ctx, who, app.FrontDoor, `{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
+	_, err = a.PublishFlow(
+		ctx,
+		who,
+		app.FrontDoor,
+		`{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
 		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},
 		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "what", "not_helped": "find", "nothing": "find"},
-		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "what", "not_helped": "what", "nothing": "what"}]}`, 0)
+		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "what", "not_helped": "what", "nothing": "what"}]}`,
+		0,
+	)
 	check(err)
 }
 
@@ -166,7 +239,13 @@ func Measure(name string, n int, work func(i int)) {
 		took[i] = time.Since(began)
 	}
 	slices.Sort(took)
-	fmt.Printf("        %-44s p50 %8s   p99 %8s   (%d times)\n", name, took[n/2].Round(10*time.Microsecond), took[n*99/100].Round(10*time.Microsecond), n)
+	fmt.Printf(
+		"        %-44s p50 %8s   p99 %8s   (%d times)\n",
+		name,
+		took[n/2].Round(10*time.Microsecond),
+		took[n*99/100].Round(10*time.Microsecond),
+		n,
+	)
 }
 
 func check(err error) {

@@ -73,9 +73,18 @@ func longArticle(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) st
 		}
 		body.WriteString("<p>" + world.Words(r, 40) + ".</p>")
 	}
-	ref, err := a.CreateArticle(ctx, by, app.NewArticle{CategoryID: 1, Copy: app.WorkingCopy{Title: "Long", Body: body.String()}})
+	ref, err := a.CreateArticle(
+		ctx,
+		by,
+		app.NewArticle{CategoryID: 1, Copy: app.WorkingCopy{Title: "Long", Body: body.String()}},
+	)
 	world.Check(err)
-	_, err = a.SaveArticle(ctx, by, ref, app.Save{Text: app.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, Version: 1})
+	_, err = a.SaveArticle(
+		ctx,
+		by,
+		ref,
+		app.Save{Text: app.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, Version: 1},
+	)
 	world.Check(err)
 	return ref
 }
@@ -104,17 +113,37 @@ func bringIn(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) {
 	b := exchange.Bundle{Name: "bench", Files: map[string][]byte{}}
 	for n := range 1000 {
 		name := fmt.Sprintf("part-%d/article-%d.md", n%20, n)
-		b.Files[name] = []byte("---\ntitle: " + world.Words(r, 5) + "\n---\n\n" + strings.Repeat(world.Words(r, 40)+".\n\n", 6) + fmt.Sprintf("[next](article-%d.md)\n", (n+20)%1000))
+		b.Files[name] = []byte(
+			"---\ntitle: " + world.Words(
+				r,
+				5,
+			) + "\n---\n\n" + strings.Repeat(
+				world.Words(r, 40)+".\n\n",
+				6,
+			) + fmt.Sprintf(
+				"[next](article-%d.md)\n",
+				(n+20)%1000,
+			),
+		)
 	}
 	steps := 0
 	began := time.Now()
 	report, err := a.ImportLibrary(ctx, by, b, app.ImportOptions{}, false, func(int, int) { steps++ })
 	world.Check(err)
-	fmt.Printf("        bringing 1 000 articles in: %s, %d created, progress shown %d times\n", time.Since(began).Round(time.Millisecond), report.Created, steps)
+	fmt.Printf(
+		"        bringing 1 000 articles in: %s, %d created, progress shown %d times\n",
+		time.Since(began).Round(time.Millisecond),
+		report.Created,
+		steps,
+	)
 	began = time.Now()
 	again, err := a.ImportLibrary(ctx, by, b, app.ImportOptions{}, false, nil)
 	world.Check(err)
-	fmt.Printf("        bringing the same in again: %s, %d skipped\n", time.Since(began).Round(time.Millisecond), again.Skipped)
+	fmt.Printf(
+		"        bringing the same in again: %s, %d skipped\n",
+		time.Since(began).Round(time.Millisecond),
+		again.Skipped,
+	)
 }
 
 // browser lets a real browser look, over the real server.

@@ -90,7 +90,14 @@ func summarise(out io.Writer, r outcome.Report) error {
 			fmt.Fprintf(w, "%-11s nothing has settled yet\n", line.name)
 			continue
 		}
-		fmt.Fprintf(w, "%-11s %5.1f %%  (%.1f to %.1f)\n", line.name, 100**line.rate.Value, 100**line.rate.Low, 100**line.rate.High)
+		fmt.Fprintf(
+			w,
+			"%-11s %5.1f %%  (%.1f to %.1f)\n",
+			line.name,
+			100**line.rate.Value,
+			100**line.rate.Low,
+			100**line.rate.High,
+		)
 	}
 	return w.Flush()
 }
@@ -114,7 +121,12 @@ func readPassword() (string, error) {
 }
 
 func addCustomer(ctx context.Context, args []string, out io.Writer) error {
-	set := flags("customer", settingsHelp("Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in to the help centre; the password is read from standard input."))
+	set := flags(
+		"customer",
+		settingsHelp(
+			"Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in to the help centre; the password is read from standard input.",
+		),
+	)
 	name := set.String("name", "", "name")
 	email := set.String("email", "", "mail address, used to sign in")
 	if err := parse(set, args, 0); err != nil {
@@ -137,7 +149,12 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 }
 
 func addStaff(ctx context.Context, args []string, out io.Writer) error {
-	set := flags("staff", settingsHelp("Usage: hermeneus staff --name NAME --email ADDRESS [--roles administrator,author] < PASSWORD\n\nAdds somebody to the staff; the password is read from standard input."))
+	set := flags(
+		"staff",
+		settingsHelp(
+			"Usage: hermeneus staff --name NAME --email ADDRESS [--roles administrator,author] < PASSWORD\n\nAdds somebody to the staff; the password is read from standard input.",
+		),
+	)
 	name := set.String("name", "", "name")
 	email := set.String("email", "", "mail address, used to sign in")
 	roles := set.String("roles", "administrator", "roles, separated by commas")
@@ -166,7 +183,12 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 }
 
 func setPassword(ctx context.Context, args []string, out io.Writer) error {
-	set := flags("password", settingsHelp("Usage: hermeneus password --email ADDRESS [--customer] < PASSWORD\n\nSets the password of somebody on the staff, or of a customer; it is read from standard input. Whoever was signed in with the old one is signed out."))
+	set := flags(
+		"password",
+		settingsHelp(
+			"Usage: hermeneus password --email ADDRESS [--customer] < PASSWORD\n\nSets the password of somebody on the staff, or of a customer; it is read from standard input. Whoever was signed in with the old one is signed out.",
+		),
+	)
 	email := set.String("email", "", "mail address, used to sign in")
 	customer := set.Bool("customer", false, "a customer of the help centre, not somebody on the staff")
 	if err := parse(set, args, 0); err != nil {

@@ -27,7 +27,11 @@ func importLibrary(ctx context.Context, args []string, out io.Writer) error {
 	set := flags("import", settingsHelp(importHelp))
 	dry := set.Bool("dry-run", false, "only say what would be done")
 	as := set.String("as", "", "mail address of whoever brings them in (default the first author)")
-	split := set.String("split", "pages", "pages: an article for each HTML page; parts: one for each heading without others below it")
+	split := set.String(
+		"split",
+		"pages",
+		"pages: an article for each HTML page; parts: one for each heading without others below it",
+	)
 	asJSON := set.Bool("json", false, "print the report as JSON")
 	if err := parseAround(set, args, 2); err != nil {
 		return err
@@ -105,7 +109,16 @@ func printReport(out io.Writer, r app.ImportReport, dry bool) error {
 	if dry {
 		did = " would be"
 	}
-	fmt.Fprintf(w, "%d%s created, %d changed, %d skipped, %d refused; %d notes\n", r.Created, did, r.Changed, r.Skipped, r.Failed, r.Notes)
+	fmt.Fprintf(
+		w,
+		"%d%s created, %d changed, %d skipped, %d refused; %d notes\n",
+		r.Created,
+		did,
+		r.Changed,
+		r.Skipped,
+		r.Failed,
+		r.Notes,
+	)
 	if err := w.Flush(); err != nil {
 		return err
 	}

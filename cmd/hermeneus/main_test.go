@@ -41,7 +41,16 @@ const evidence = `{"at":"2026-03-02T09:00:00Z","asker":"a","channel":"help","kin
 `
 
 func TestOutcomesPrintsTheReport(t *testing.T) {
-	out, err := hermeneus("outcomes", "--evidence", file(t, evidence), "--as-of", "2026-03-09T09:10:00Z", "--window", "72h", "--json")
+	out, err := hermeneus(
+		"outcomes",
+		"--evidence",
+		file(t, evidence),
+		"--as-of",
+		"2026-03-09T09:10:00Z",
+		"--window",
+		"72h",
+		"--json",
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -97,7 +106,9 @@ func TestTheSearchIsMeasuredOnAnyFiles(t *testing.T) {
 	if err := json.Unmarshal([]byte(out), &got); err != nil {
 		t.Fatal(err)
 	}
-	if got["queries"] != 2 || got["mrr10"] != 0.5 || got["recall1"] != 0.5 || got["recall3"] != 0.5 || got["ndcg10"] != 0.5 || len(got) != 6 {
+	if got["queries"] != 2 || got["mrr10"] != 0.5 || got["recall1"] != 0.5 || got["recall3"] != 0.5 ||
+		got["ndcg10"] != 0.5 ||
+		len(got) != 6 {
 		t.Errorf("printed %s", out)
 	}
 	if _, ok := got["ms_per_query"]; !ok {
@@ -106,7 +117,14 @@ func TestTheSearchIsMeasuredOnAnyFiles(t *testing.T) {
 	if _, err := hermeneus("search-eval", "--docs", docs); !errors.Is(err, errUsage) {
 		t.Errorf("without questions: %v", err)
 	}
-	if _, err := hermeneus("search-eval", "--docs", file(t, "{"), "--queries", queries); err == nil || !strings.Contains(err.Error(), "line 1") {
+	if _, err := hermeneus(
+		"search-eval",
+		"--docs",
+		file(t, "{"),
+		"--queries",
+		queries,
+	); err == nil ||
+		!strings.Contains(err.Error(), "line 1") {
 		t.Errorf("a broken file: %v", err)
 	}
 }
@@ -153,7 +171,10 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 	w.Must(err)
 	t.Setenv("HERMENEUS_DATABASE", w.URL)
 	out, err := hermeneus("export", "evidence")
-	if err != nil || out != `{"at":"2026-03-02T09:00:00Z","asker":"`+apptest.Visitor("k").Asker()+`","channel":"help","kind":"asked","text":"bill"}`+"\n" {
+	if err != nil ||
+		out != `{"at":"2026-03-02T09:00:00Z","asker":"`+apptest.Visitor("k").
+			Asker()+
+			`","channel":"help","kind":"asked","text":"bill"}`+"\n" {
 		t.Errorf("%v\n%s", err, out)
 	}
 
@@ -164,10 +185,21 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 	stdin := os.Stdin
 	os.Stdin = in
 	defer func() { os.Stdin = stdin; _ = in.Close() }()
-	if _, err := hermeneus("staff", "--name", "Ada", "--email", "ada@wrenmoor.example", "--roles", "administrator, author"); err != nil {
+	if _, err := hermeneus(
+		"staff",
+		"--name",
+		"Ada",
+		"--email",
+		"ada@wrenmoor.example",
+		"--roles",
+		"administrator, author",
+	); err != nil {
 		t.Fatal(err)
 	}
-	_, who, err := w.SignInStaff(w.Context, app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"})
+	_, who, err := w.SignInStaff(
+		w.Context,
+		app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"},
+	)
 	if err != nil || !who.Roles.Has(role.Administrator) || !who.Roles.Has(role.Author) {
 		t.Errorf("%v %+v", err, who)
 	}

@@ -52,8 +52,17 @@ Blocks of a body stand on lines of their own, where it has any.`)
 	if *asJSON {
 		return json.NewEncoder(out).Encode(trial)
 	}
-	_, err = fmt.Fprintf(out, "%d documents, %d questions with a right answer\nMRR@10   %.4f\nrecall@1 %.4f\nrecall@3 %.4f\nnDCG@10  %.4f\n%.3f ms a question\n",
-		len(docs), trial.Queries, trial.MRR10, trial.Recall1, trial.Recall3, trial.NDCG10, trial.MillisPerQuery)
+	_, err = fmt.Fprintf(
+		out,
+		"%d documents, %d questions with a right answer\nMRR@10   %.4f\nrecall@1 %.4f\nrecall@3 %.4f\nnDCG@10  %.4f\n%.3f ms a question\n",
+		len(docs),
+		trial.Queries,
+		trial.MRR10,
+		trial.Recall1,
+		trial.Recall3,
+		trial.NDCG10,
+		trial.MillisPerQuery,
+	)
 	return err
 }
 

@@ -28,18 +28,50 @@ var settings = []setting{
 	{"HERMENEUS_ZONE", "UTC", "time zone in which days begin and end, such as Europe/London"},
 	{"HERMENEUS_SECURE_COOKIES", "false", "true: cookies go over HTTPS only"},
 	{"HERMENEUS_PER_MINUTE", "600", "requests that one address may make to public places in a minute; 0 for no limit"},
-	{"HERMENEUS_DOOR_PER_MINUTE", "60", "attempts to sign in as staff that one address may make in a minute; 0 for no limit"},
-	{"HERMENEUS_PROXIES", "", "addresses and networks of the proxies in front, apart by commas, such as 10.0.0.0/8: their word on where a request comes from counts, nobody else's; empty for none"},
-	{"HERMENEUS_SAMPLE_SITE", "", "address and port to serve the sample member site on, which embeds the chat; empty for none"},
-	{"HERMENEUS_PUBLIC", "", "address at which people reach the application, for links, feeds and mail, such as https://help.example.org; default http:// and the address served on"},
-	{"HERMENEUS_MAIL", "", "host and port that take mail by SMTP; empty: no mail is sent, unless the stand-ins are served"},
+	{
+		"HERMENEUS_DOOR_PER_MINUTE",
+		"60",
+		"attempts to sign in as staff that one address may make in a minute; 0 for no limit",
+	},
+	{
+		"HERMENEUS_PROXIES",
+		"",
+		"addresses and networks of the proxies in front, apart by commas, such as 10.0.0.0/8: their word on where a request comes from counts, nobody else's; empty for none",
+	},
+	{
+		"HERMENEUS_SAMPLE_SITE",
+		"",
+		"address and port to serve the sample member site on, which embeds the chat; empty for none",
+	},
+	{
+		"HERMENEUS_PUBLIC",
+		"",
+		"address at which people reach the application, for links, feeds and mail, such as https://help.example.org; default http:// and the address served on",
+	},
+	{
+		"HERMENEUS_MAIL",
+		"",
+		"host and port that take mail by SMTP; empty: no mail is sent, unless the stand-ins are served",
+	},
 	{"HERMENEUS_MAIL_SECURITY", "", "starttls or tls; empty: mail goes to the server as it is"},
 	{"HERMENEUS_MAIL_USER", "", "to sign in to the mail server with; empty for not at all"},
 	{"HERMENEUS_MAIL_PASSWORD", "", "likewise"},
 	{"HERMENEUS_MAIL_FROM", "help@wrenmoor.example", "the address that mail comes from"},
-	{"HERMENEUS_LINK_CHECKER", "", "address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served"},
-	{"HERMENEUS_STAND_INS", "", "address and port to serve the simulated outside world on, a mail room and a link checker; empty for none"},
-	{"HERMENEUS_CLOCK_FILE", "", "for trials only: a file holding a duration such as 73h, by which the clock runs ahead"},
+	{
+		"HERMENEUS_LINK_CHECKER",
+		"",
+		"address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served",
+	},
+	{
+		"HERMENEUS_STAND_INS",
+		"",
+		"address and port to serve the simulated outside world on, a mail room and a link checker; empty for none",
+	},
+	{
+		"HERMENEUS_CLOCK_FILE",
+		"",
+		"for trials only: a file holding a duration such as 73h, by which the clock runs ahead",
+	},
 }
 
 func env(name string) string {
@@ -78,7 +110,12 @@ func config() (app.Config, error) {
 	}
 	c.Zone, c.Name = zone, env("HERMENEUS_NAME")
 	c.MailFrom, c.LinkChecker = env("HERMENEUS_MAIL_FROM"), env("HERMENEUS_LINK_CHECKER")
-	c.Mail = app.MailServer{Address: env("HERMENEUS_MAIL"), Security: env("HERMENEUS_MAIL_SECURITY"), User: env("HERMENEUS_MAIL_USER"), Password: env("HERMENEUS_MAIL_PASSWORD")}
+	c.Mail = app.MailServer{
+		Address:  env("HERMENEUS_MAIL"),
+		Security: env("HERMENEUS_MAIL_SECURITY"),
+		User:     env("HERMENEUS_MAIL_USER"),
+		Password: env("HERMENEUS_MAIL_PASSWORD"),
+	}
 	if s := c.Mail.Security; s != app.MailPlain && s != app.MailStartTLS && s != app.MailTLS {
 		return c, fmt.Errorf("HERMENEUS_MAIL_SECURITY is neither empty nor starttls nor tls")
 	}
@@ -100,23 +137,50 @@ func options() (http.Options, error) {
 	if o.Doors, err = strconv.Atoi(env("HERMENEUS_DOOR_PER_MINUTE")); err != nil {
 		return o, fmt.Errorf("HERMENEUS_DOOR_PER_MINUTE is not a number")
 	}
-	if list := strings.FieldsFunc(env("HERMENEUS_PROXIES"), func(r rune) bool { return r == ',' || r == ' ' }); len(list) > 0 {
+	if list := strings.FieldsFunc(
+		env("HERMENEUS_PROXIES"),
+		func(r rune) bool { return r == ',' || r == ' ' },
+	); len(
+		list,
+	) > 0 {
 		o.Proxies = list
 	}
 	return o, nil
 }
 
 func serve(ctx context.Context, args []string, out io.Writer) error {
-	return start(ctx, flags("serve", settingsHelp("Usage: hermeneus serve\n\nServes the application until it is interrupted. Everything is kept in PostgreSQL;\nany number of instances can serve from one database.")), args, out, nil)
+	return start(
+		ctx,
+		flags(
+			"serve",
+			settingsHelp(
+				"Usage: hermeneus serve\n\nServes the application until it is interrupted. Everything is kept in PostgreSQL;\nany number of instances can serve from one database.",
+			),
+		),
+		args,
+		out,
+		nil,
+	)
 }
 
 func serveDemo(ctx context.Context, args []string, out io.Writer) error {
-	set := flags("demo", settingsHelp("Usage: hermeneus demo\n\nLoads the demo world into an empty database, unless it is there already, and serves it."))
+	set := flags(
+		"demo",
+		settingsHelp(
+			"Usage: hermeneus demo\n\nLoads the demo world into an empty database, unless it is there already, and serves it.",
+		),
+	)
 	return start(ctx, set, args, out, func(ctx context.Context, c app.Config) error { return demo.Load(ctx, c, out) })
 }
 
 // start serves, after what is to be prepared.
-func start(ctx context.Context, set *flag.FlagSet, args []string, out io.Writer, prepare func(context.Context, app.Config) error) error {
+func start(
+	ctx context.Context,
+	set *flag.FlagSet,
+	args []string,
+	out io.Writer,
+	prepare func(context.Context, app.Config) error,
+) error {
 	if err := parse(set, args, 0); err != nil {
 		return err
 	}

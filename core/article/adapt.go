@@ -25,15 +25,68 @@ func Adapt(foreign string, resolve Resolve) string {
 
 type adapter struct{ resolve Resolve }
 
-var renamed = map[string]string{"h1": "h2", "h5": "h4", "h6": "h4", "b": "strong", "i": "em", "del": "s", "strike": "s", "ins": "u", "tt": "code",
-	"samp": "code", "var": "em", "cite": "em", "dfn": "em", "listing": "pre", "xmp": "pre", "dir": "ul", "menu": "ul"}
+var renamed = map[string]string{
+	"h1":      "h2",
+	"h5":      "h4",
+	"h6":      "h4",
+	"b":       "strong",
+	"i":       "em",
+	"del":     "s",
+	"strike":  "s",
+	"ins":     "u",
+	"tt":      "code",
+	"samp":    "code",
+	"var":     "em",
+	"cite":    "em",
+	"dfn":     "em",
+	"listing": "pre",
+	"xmp":     "pre",
+	"dir":     "ul",
+	"menu":    "ul",
+}
 
-var dropped = map[string]bool{"script": true, "style": true, "head": true, "title": true, "meta": true, "link": true, "nav": true, "template": true,
-	"noscript": true, "object": true, "embed": true, "svg": true, "math": true, "form": true, "button": true, "input": true, "select": true,
-	"textarea": true, "o:p": true, "iframe": true, "canvas": true, "audio": true}
+var dropped = map[string]bool{
+	"script":   true,
+	"style":    true,
+	"head":     true,
+	"title":    true,
+	"meta":     true,
+	"link":     true,
+	"nav":      true,
+	"template": true,
+	"noscript": true,
+	"object":   true,
+	"embed":    true,
+	"svg":      true,
+	"math":     true,
+	"form":     true,
+	"button":   true,
+	"input":    true,
+	"select":   true,
+	"textarea": true,
+	"o:p":      true,
+	"iframe":   true,
+	"canvas":   true,
+	"audio":    true,
+}
 
-var groups = map[string]bool{"div": true, "section": true, "article": true, "main": true, "header": true, "footer": true, "center": true,
-	"address": true, "body": true, "html": true, "hgroup": true, "fieldset": true, "dd": true, "dl": true, "caption": true}
+var groups = map[string]bool{
+	"div":      true,
+	"section":  true,
+	"article":  true,
+	"main":     true,
+	"header":   true,
+	"footer":   true,
+	"center":   true,
+	"address":  true,
+	"body":     true,
+	"html":     true,
+	"hgroup":   true,
+	"fieldset": true,
+	"dd":       true,
+	"dl":       true,
+	"caption":  true,
+}
 
 var (
 	bold    = regexp.MustCompile(`(?i)font-weight\s*:\s*(bold|[6-9]00)`)

@@ -73,10 +73,39 @@ type Removal struct {
 }
 
 // silent are elements that stand for nothing to keep: their text stays.
-var silent = map[string]bool{"span": true, "div": true, "section": true, "article": true, "main": true, "body": true, "html": true, "font": true, "tfoot": true, "colgroup": true, "col": true}
+var silent = map[string]bool{
+	"span":     true,
+	"div":      true,
+	"section":  true,
+	"article":  true,
+	"main":     true,
+	"body":     true,
+	"html":     true,
+	"font":     true,
+	"tfoot":    true,
+	"colgroup": true,
+	"col":      true,
+}
 
 // silentAttributes are the marks that browsers and the editor leave on elements.
-var silentAttributes = []string{"class", "style", "rel", "target", "role", "dir", "lang", "title", "id", "colwidth", "spellcheck", "width", "height", "align", "valign", "border"}
+var silentAttributes = []string{
+	"class",
+	"style",
+	"rel",
+	"target",
+	"role",
+	"dir",
+	"lang",
+	"title",
+	"id",
+	"colwidth",
+	"spellcheck",
+	"width",
+	"height",
+	"align",
+	"valign",
+	"border",
+}
 
 // TakenOut lists what Sanitise takes out of a text, line by line, so that nothing
 // goes silently. What carries no meaning here (looks, groupings) is not listed.
@@ -114,7 +143,12 @@ func TakenOut(body string) []Removal {
 	}
 }
 
-func removedAttribute(say func(string, ...any), element string, a html.Attribute, attributes map[string]*regexp.Regexp) {
+func removedAttribute(
+	say func(string, ...any),
+	element string,
+	a html.Attribute,
+	attributes map[string]*regexp.Regexp,
+) {
 	values, known := attributes[a.Key]
 	switch {
 	case strings.HasPrefix(a.Key, "on"):

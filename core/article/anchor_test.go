@@ -110,7 +110,12 @@ func TestAPassageIsReplaced(t *testing.T) {
 		t.Errorf("%v\n%s\n%s", err, got, want)
 	}
 	a, _ = MakeAnchor(meter, 1, "small", 0)
-	if got, err = Replace(meter, a, "<b>& green"); err != nil || !strings.Contains(got, "<strong>&lt;b&gt;&amp; green</strong>") {
+	if got, err = Replace(
+		meter,
+		a,
+		"<b>& green",
+	); err != nil ||
+		!strings.Contains(got, "<strong>&lt;b&gt;&amp; green</strong>") {
 		t.Errorf("%v %s: the words keep their marks and stay words", err, got)
 	}
 	if _, err := Replace(strings.Replace(meter, "small", "big", 1), a, "x"); !errors.Is(err, ErrNoPassage) {

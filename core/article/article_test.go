@@ -60,7 +60,8 @@ func TestSanitiseRemovesWhatCouldRun(t *testing.T) {
 					t.Errorf("%s\nleft the element %s in %s", attack, n.Data, made)
 				}
 				for _, a := range n.Attr {
-					if strings.HasPrefix(a.Key, "on") || strings.Contains(strings.ToLower(a.Val), "script:") || strings.HasPrefix(a.Val, "data:") {
+					if strings.HasPrefix(a.Key, "on") || strings.Contains(strings.ToLower(a.Val), "script:") ||
+						strings.HasPrefix(a.Val, "data:") {
 						t.Errorf("%s\nleft %s=%q in %s", attack, a.Key, a.Val, made)
 					}
 				}
@@ -104,7 +105,9 @@ func FuzzSanitise(f *testing.F) {
 }
 
 func TestReadTakesATextApart(t *testing.T) {
-	o := Read(`<h2>Steps &amp; tips</h2><p>One<br>two</p><ul><li><p>three</p></li></ul><p><img src="` + picture + `" alt="a dial"></p>`)
+	o := Read(
+		`<h2>Steps &amp; tips</h2><p>One<br>two</p><ul><li><p>three</p></li></ul><p><img src="` + picture + `" alt="a dial"></p>`,
+	)
 	if want := []string{"Steps & tips", "One two", "three", "a dial"}; !reflect.DeepEqual(o.Blocks, want) {
 		t.Errorf("blocks %q", o.Blocks)
 	}
@@ -128,7 +131,10 @@ func TestReadAfterIsTheSmallerOfTwentySecondsAndThirtyPerCent(t *testing.T) {
 }
 
 func TestAddressesOutsideAreListedOnce(t *testing.T) {
-	body := `<p><a href="https://a.example/x">1</a> <a href="https://a.example/x">2</a> <a href="http://b.example">3</a> <a href="/help/articles/A-0001">4</a> <a href="mailto:a@b.example">5</a> <a href="https://` + strings.Repeat("x", 3000) + `">6</a> <img src="https://c.example/y.png" alt="z"/></p>`
+	body := `<p><a href="https://a.example/x">1</a> <a href="https://a.example/x">2</a> <a href="http://b.example">3</a> <a href="/help/articles/A-0001">4</a> <a href="mailto:a@b.example">5</a> <a href="https://` + strings.Repeat(
+		"x",
+		3000,
+	) + `">6</a> <img src="https://c.example/y.png" alt="z"/></p>`
 	if got := Read(body).Outside; !reflect.DeepEqual(got, []string{"https://a.example/x", "http://b.example"}) {
 		t.Error(got)
 	}

@@ -140,7 +140,13 @@ type adviser struct {
 
 func (a *adviser) say(kind CheckKind, at int, excerpt, format string, args ...any) {
 	sum := sha256.Sum256([]byte(string(kind) + "\x00" + excerpt))
-	c := Check{kind, at, shorten(excerpt, 90), fmt.Sprintf(format, args...), string(kind) + "-" + hex.EncodeToString(sum[:6])}
+	c := Check{
+		kind,
+		at,
+		shorten(excerpt, 90),
+		fmt.Sprintf(format, args...),
+		string(kind) + "-" + hex.EncodeToString(sum[:6]),
+	}
 	if !slices.ContainsFunc(a.checks, func(b Check) bool { return b.Key == c.Key && b.Line == c.Line }) {
 		a.checks = append(a.checks, c)
 	}
@@ -155,7 +161,14 @@ func (a *adviser) sections() (Reading, []SectionReading) {
 		if r := ReadingOf(texts...); r.Words > 0 {
 			list = append(list, SectionReading{heading, at, r})
 			if r.Words >= MinWordsForEase && r.Ease < MinEase {
-				a.say(HardToRead, at, heading+texts[0], "This part is hard to read: ease %.0f of 100, grade %.0f. Shorter sentences and everyday words help.", max(0, r.Ease), r.Grade)
+				a.say(
+					HardToRead,
+					at,
+					heading+texts[0],
+					"This part is hard to read: ease %.0f of 100, grade %.0f. Shorter sentences and everyday words help.",
+					max(0, r.Ease),
+					r.Grade,
+				)
 			}
 		}
 		texts = nil
@@ -175,9 +188,11 @@ func (a *adviser) sections() (Reading, []SectionReading) {
 }
 
 var (
-	genericEnding = regexp.MustCompile(`(?i)\b(information|overview|guide|procedure|process|management|details|miscellaneous|general)$`)
-	gerund        = regexp.MustCompile(`^(?i)[a-z]{3,}ing\b`)
-	notGerund     = []string{"nothing", "something", "everything", "anything", "string", "spring", "bring", "building"}
+	genericEnding = regexp.MustCompile(
+		`(?i)\b(information|overview|guide|procedure|process|management|details|miscellaneous|general)$`,
+	)
+	gerund    = regexp.MustCompile(`^(?i)[a-z]{3,}ing\b`)
+	notGerund = []string{"nothing", "something", "everything", "anything", "string", "spring", "bring", "building"}
 )
 
 func (a *adviser) title() {
@@ -193,9 +208,21 @@ func (a *adviser) title() {
 	case strings.ToUpper(title) == title && strings.ContainsFunc(title, unicode.IsLetter):
 		a.say(TitleWording, -1, title, "Capitals throughout are hard to read.")
 	case genericEnding.MatchString(title):
-		a.say(TitleWording, -1, title, "Nobody asks for “%s”. Use the words of the question.", strings.ToLower(words[len(words)-1]))
+		a.say(
+			TitleWording,
+			-1,
+			title,
+			"Nobody asks for “%s”. Use the words of the question.",
+			strings.ToLower(words[len(words)-1]),
+		)
 	case gerund.MatchString(title) && !slices.Contains(notGerund, first):
-		a.say(TitleWording, -1, title, "Customers ask “how do I …”, not “%s …”. Begin with what they do.", strings.ToLower(first))
+		a.say(
+			TitleWording,
+			-1,
+			title,
+			"Customers ask “how do I …”, not “%s …”. Begin with what they do.",
+			strings.ToLower(first),
+		)
 	}
 	if a.english {
 		a.titleAgainstQuestions(title)
@@ -234,11 +261,21 @@ func (a *adviser) titleAgainstQuestions(title string) {
 		}
 	}
 	if 3*count >= len(a.draft.Asked) {
-		a.say(TitleWording, -1, "asked:"+most, "%d of the last %d who opened it had asked with “%s”, which is neither in the title nor in the keywords.", count, len(a.draft.Asked), most)
+		a.say(
+			TitleWording,
+			-1,
+			"asked:"+most,
+			"%d of the last %d who opened it had asked with “%s”, which is neither in the title nor in the keywords.",
+			count,
+			len(a.draft.Asked),
+			most,
+		)
 	}
 }
 
-var stopWords = strings.Fields("a an and any are as at be because been but by can could did do does for from get had has have how i if in into is it its me my no not of off on or our out so than that the their them then there they this to up us was we were what when where which who why will with would you your please need want hello hi")
+var stopWords = strings.Fields(
+	"a an and any are as at be because been but by can could did do does for from get had has have how i if in into is it its me my no not of off on or our out so than that the their them then there they this to up us was we were what when where which who why will with would you your please need want hello hi",
+)
 
 func contentWords(text string) []string {
 	var list []string
@@ -257,17 +294,39 @@ func (a *adviser) search() {
 		shown = d.Title
 	}
 	if n := len([]rune(shown)); n > MaxSearchTitle {
-		a.say(LongSearchTitle, -1, shown, "A result shows about %d characters of its title; this has %d.", MaxSearchTitle, n)
+		a.say(
+			LongSearchTitle,
+			-1,
+			shown,
+			"A result shows about %d characters of its title; this has %d.",
+			MaxSearchTitle,
+			n,
+		)
 	}
 	if n := len([]rune(d.SearchDescription)); n > MaxSearchDescription {
-		a.say(LongDescription, -1, d.SearchDescription, "A result shows about %d characters of its description; this has %d.", MaxSearchDescription, n)
+		a.say(
+			LongDescription,
+			-1,
+			d.SearchDescription,
+			"A result shows about %d characters of its description; this has %d.",
+			MaxSearchDescription,
+			n,
+		)
 	}
 	if len(d.Keywords) == 0 {
 		a.say(NoKeywords, -1, "", "No keywords yet: add the words customers use and the text does not.")
 	}
 	for _, n := range d.Neighbours {
 		if n.Overlap >= MinOverlap {
-			a.say(NearDuplicate, -1, n.Reference, "%s, “%s”, says nearly the same (%.0f %% in common). Mend that one instead, or say here what differs.", n.Reference, n.Title, 100*n.Overlap)
+			a.say(
+				NearDuplicate,
+				-1,
+				n.Reference,
+				"%s, “%s”, says nearly the same (%.0f %% in common). Mend that one instead, or say here what differs.",
+				n.Reference,
+				n.Title,
+				100*n.Overlap,
+			)
 		}
 	}
 }
@@ -280,7 +339,14 @@ func (a *adviser) headings() {
 			continue
 		}
 		if level > last+1 {
-			a.say(HeadingJump, i, l.text, "A heading of level %d follows one of level %d. Readers who jump by headings lose the thread.", level-1, max(1, last-1))
+			a.say(
+				HeadingJump,
+				i,
+				l.text,
+				"A heading of level %d follows one of level %d. Readers who jump by headings lose the thread.",
+				level-1,
+				max(1, last-1),
+			)
 		}
 		last = level
 	}
@@ -295,8 +361,12 @@ func headingLevel(n *html.Node) int {
 
 var (
 	irregular = `known|given|taken|sent|paid|made|done|seen|found|told|shown|read|held|kept|left|set|put|cut|written|chosen|brought|built|bought|lost|met|begun|broken|driven|worn|drawn`
-	passive   = regexp.MustCompile(`(?i)\b(?:is|are|was|were|be|been|being|gets|got)\s+(?:[a-z]+ly\s+)?(?:[a-z]{2,}ed|` + irregular + `)\b`)
-	vague     = regexp.MustCompile(`(?i)\b(simply|just|easily|obviously|of course|as appropriate|if necessary|and so on|etc\.?|as usual|various|somehow|should normally)(?:[\s.,;:!?)]|$)`)
+	passive   = regexp.MustCompile(
+		`(?i)\b(?:is|are|was|were|be|been|being|gets|got)\s+(?:[a-z]+ly\s+)?(?:[a-z]{2,}ed|` + irregular + `)\b`,
+	)
+	vague = regexp.MustCompile(
+		`(?i)\b(simply|just|easily|obviously|of course|as appropriate|if necessary|and so on|etc\.?|as usual|various|somehow|should normally)(?:[\s.,;:!?)]|$)`,
+	)
 )
 
 func (a *adviser) line(i int, l line) {
@@ -308,7 +378,12 @@ func (a *adviser) line(i int, l line) {
 	}
 	a.avoided(i, l.text)
 	if redact.Text(l.text) != l.text {
-		a.say(PersonalData, i, l.text, "This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?")
+		a.say(
+			PersonalData,
+			i,
+			l.text,
+			"This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?",
+		)
 	}
 }
 
@@ -349,7 +424,8 @@ func (a *adviser) avoided(i int, text string) {
 }
 
 // verbs that instructions begin with, in their plain form.
-var verbs = wordSet(`accept access activate add adjust agree allow answer apply ask assign attach avoid back begin book break bring
+var verbs = wordSet(
+	`accept access activate add adjust agree allow answer apply ask assign attach avoid back begin book break bring
 browse build buy call cancel carry change charge check choose claim clean clear click close collect compare complete confirm connect
 contact continue copy count cover create cut decide delete describe disable disconnect do download drag drive drop edit email
 enable end ensure enter exit expect explain fill find finish fit fix flip fold follow forget free get give go hang hold identify
@@ -359,7 +435,8 @@ print provide publish pull push put quote raise reach read receive record refres
 repeat replace reply report request reset resize restart restore return ring rotate run save say scan scroll search see select
 send separate set share show shut sign sit slide sort speak stand start state stay stick stop store submit switch take talk
 tap tell test text tick tie tighten touch transfer trip try turn type undo unlock unplug untick update upgrade upload use
-verify view visit wait walk warn wash watch wear weigh wipe withdraw work write zoom`)
+verify view visit wait walk warn wash watch wear weigh wipe withdraw work write zoom`,
+)
 
 func wordSet(words string) map[string]bool {
 	set := map[string]bool{}
@@ -393,7 +470,12 @@ func (a *adviser) pictures(r *html.Node) {
 		alt := strings.TrimSpace(attribute(n, "alt"))
 		switch {
 		case alt == "":
-			a.say(NoAltText, a.nearest(n), attribute(n, "src"), "Say what this picture shows, for readers who cannot see it.")
+			a.say(
+				NoAltText,
+				a.nearest(n),
+				attribute(n, "src"),
+				"Say what this picture shows, for readers who cannot see it.",
+			)
 		case fileName.MatchString(alt):
 			a.say(NoAltText, a.nearest(n), attribute(n, "src")+alt, "“%s” does not say what the picture shows.", alt)
 		}
@@ -433,9 +515,24 @@ func (a *adviser) links(r *html.Node) {
 		}
 		switch target, there := a.draft.Targets[number]; {
 		case !there:
-			a.say(BrokenLink, at, address, "The link “%s” points to %s, which is not there.", plain(n), Reference(number))
+			a.say(
+				BrokenLink,
+				at,
+				address,
+				"The link “%s” points to %s, which is not there.",
+				plain(n),
+				Reference(number),
+			)
 		case !target.Live:
-			a.say(BrokenLink, at, address, "The link “%s” points to %s, “%s”, which customers cannot see yet.", plain(n), Reference(number), target.Title)
+			a.say(
+				BrokenLink,
+				at,
+				address,
+				"The link “%s” points to %s, “%s”, which customers cannot see yet.",
+				plain(n),
+				Reference(number),
+				target.Title,
+			)
 		}
 	}
 }

@@ -82,7 +82,13 @@ func TestWhatIsFineIsNotMentioned(t *testing.T) {
 		"meter readings":           "<p>The display shows 012345.</p>",
 		"a filled section":         "<p>Words.</p><h2>Steps</h2><p>Press it.</p>",
 	} {
-		d := Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}, Targets: map[int]Target{8: {"x", true}}, Sections: []Section{}}
+		d := Draft{
+			Title:    "Give a reading",
+			Body:     body,
+			Keywords: []string{"x"},
+			Targets:  map[int]Target{8: {"x", true}},
+			Sections: []Section{},
+		}
 		if name == "a filled section" {
 			d.Sections = Shipped()[1].Sections
 		}
@@ -93,8 +99,16 @@ func TestWhatIsFineIsNotMentioned(t *testing.T) {
 }
 
 func TestOtherLanguagesAreNotHeldToEnglish(t *testing.T) {
-	d := Draft{Language: "de", Title: "Zählerstand", Keywords: []string{"x"}, Body: "<ol><li><p>Sehen Sie nach.</p></li></ol><p>Just so. Rufen Sie 01632 960123 an.</p>"}
-	if got := Advise(d); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 || got.Reading.Ease != 0 {
+	d := Draft{
+		Language: "de",
+		Title:    "Zählerstand",
+		Keywords: []string{"x"},
+		Body:     "<ol><li><p>Sehen Sie nach.</p></li></ol><p>Just so. Rufen Sie 01632 960123 an.</p>",
+	}
+	if got := Advise(
+		d,
+	); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 ||
+		got.Reading.Ease != 0 {
 		t.Errorf("%+v", got)
 	}
 }
@@ -112,7 +126,9 @@ func TestKeysStayWhileTheWordsDo(t *testing.T) {
 }
 
 func TestContentsHaveAnchorsOfTheirOwn(t *testing.T) {
-	got := Advise(Draft{Body: `<h2>Überblick &amp; more</h2><h3>Steps</h3><h2 id="kept">Steps</h2><h2>Steps</h2>`}).Contents
+	got := Advise(
+		Draft{Body: `<h2>Überblick &amp; more</h2><h3>Steps</h3><h2 id="kept">Steps</h2><h2>Steps</h2>`},
+	).Contents
 	var anchors []string
 	for _, h := range got {
 		anchors = append(anchors, h.Anchor)
@@ -165,15 +181,18 @@ func TestTextsSideBySideGiveBothBack(t *testing.T) {
 		t.Errorf("%+v", rows)
 	}
 	abreast := Abreast("<h2>A</h2><p>one</p><ul><li><p>x</p></li></ul><p>end</p>", "<h2>B</h2><p>eins</p><p>Ende</p>")
-	if len(abreast) != 4 || abreast[1].Theirs != "<p>eins</p>" || abreast[2].Theirs != "" || abreast[3].Theirs != "<p>Ende</p>" {
+	if len(abreast) != 4 || abreast[1].Theirs != "<p>eins</p>" || abreast[2].Theirs != "" ||
+		abreast[3].Theirs != "<p>Ende</p>" {
 		t.Errorf("%+v", abreast)
 	}
 }
 
 func TestPresentMakesATextReady(t *testing.T) {
 	film := `<figure data-video="https://films.example/v/1"><figcaption>How to read it</figcaption></figure>`
-	got := Present(`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
-		map[string]Picture{strings.TrimPrefix(picture, FilePath): {Width: 1200, Height: 600, Widths: []int{800, 400}}})
+	got := Present(
+		`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
+		map[string]Picture{strings.TrimPrefix(picture, FilePath): {Width: 1200, Height: 600, Widths: []int{800, 400}}},
+	)
 	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w, ` + picture + ` 1200w"`, `width="1200" height="600"`, `aria-label="Danger"`,
 		`<a class="film" href="https://films.example/v/1"`, `from films.example`, `<div class="scroll" tabindex="0"`} {
 		if !strings.Contains(got.HTML, want) {
@@ -208,12 +227,23 @@ func TestLinkTargets(t *testing.T) {
 }
 
 func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
-	got := TakenOut("<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">")
-	want := []Removal{{2, "the element <script>"}, {3, "the script in onclick of <p>"}, {3, "a link to javascript:x"}, {4, "a picture that is not kept here: https://elsewhere.example/p.gif"}}
+	got := TakenOut(
+		"<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">",
+	)
+	want := []Removal{
+		{2, "the element <script>"},
+		{3, "the script in onclick of <p>"},
+		{3, "a link to javascript:x"},
+		{4, "a picture that is not kept here: https://elsewhere.example/p.gif"},
+	}
 	if !slices.Equal(got, want) {
 		t.Errorf("got %+v", got)
 	}
-	if got := TakenOut(`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`); len(got) != 0 {
+	if got := TakenOut(
+		`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`,
+	); len(
+		got,
+	) != 0 {
 		t.Errorf("what may stay: %+v", got)
 	}
 }
@@ -235,7 +265,13 @@ func FuzzCanonical(f *testing.F) {
 
 // What a template asks for before its first heading has no name to be asked for by.
 func TestASectionWithoutAHeadingIsAskedForByWhatItWants(t *testing.T) {
-	advice := Advise(Draft{Title: "x", Sections: []Section{{Heading: "", Prompt: "Say what it is.", Required: true}}, Body: "<h2>Steps</h2><p>One.</p>"})
+	advice := Advise(
+		Draft{
+			Title:    "x",
+			Sections: []Section{{Heading: "", Prompt: "Say what it is.", Required: true}},
+			Body:     "<h2>Steps</h2><p>One.</p>",
+		},
+	)
 	for _, c := range advice.Checks {
 		if c.Kind == SectionEmpty {
 			if strings.Contains(c.Message, "“”") || !strings.Contains(c.Message, "Say what it is.") {

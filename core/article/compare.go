@@ -313,8 +313,15 @@ func (c *Comparison) show(old []unit, u *unit) {
 	}
 }
 
-var lineNames = map[string]string{"p": "a paragraph", "h2": "a heading", "h3": "a subheading", "h4": "a small heading", "pre": "code",
-	"summary": "the line of an expandable part", "figcaption": "a caption"}
+var lineNames = map[string]string{
+	"p":          "a paragraph",
+	"h2":         "a heading",
+	"h3":         "a subheading",
+	"h4":         "a small heading",
+	"pre":        "code",
+	"summary":    "the line of an expandable part",
+	"figcaption": "a caption",
+}
 
 func wrapInside(n *html.Node, name string) {
 	wrap := element(name)

@@ -101,7 +101,17 @@ func TestCompareLosesNoWords(t *testing.T) {
 		if got.Moved > 0 {
 			continue // a moved line is shown where it stands now
 		}
-		if was := plainOf(insWords.ReplaceAllString(got.HTML, "")); strings.ReplaceAll(was, " ", "") != strings.ReplaceAll(plainOf(before), " ", "") {
+		if was := plainOf(
+			insWords.ReplaceAllString(got.HTML, ""),
+		); strings.ReplaceAll(
+			was,
+			" ",
+			"",
+		) != strings.ReplaceAll(
+			plainOf(before),
+			" ",
+			"",
+		) {
 			t.Fatalf("before %s\nafter %s\nshown %s\nread %q", before, after, got.HTML, was)
 		}
 	}
@@ -121,7 +131,9 @@ func BenchmarkCompareTwentyThousandWords(b *testing.B) {
 // longText makes a text of that many words, in paragraphs of 40.
 func longText(n int) string {
 	r := rand.New(rand.NewPCG(1, 2))
-	vocabulary := strings.Fields("the meter reading of a bill is taken when you send it and we read dial tariff night rate member account power cut field team")
+	vocabulary := strings.Fields(
+		"the meter reading of a bill is taken when you send it and we read dial tariff night rate member account power cut field team",
+	)
 	var b strings.Builder
 	for i := range n {
 		if i%40 == 0 {

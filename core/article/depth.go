@@ -18,9 +18,32 @@ var ErrTooDeep = errors.New("the elements of the text lie too deep within each o
 // unended are elements that do not need to be ended, or cannot be: many of them after each
 // other are not deep.
 var unended = map[atom.Atom]bool{
-	atom.P: true, atom.Li: true, atom.Dt: true, atom.Dd: true, atom.Td: true, atom.Th: true, atom.Tr: true, atom.Thead: true, atom.Tbody: true, atom.Tfoot: true,
-	atom.Option: true, atom.Colgroup: true, atom.Br: true, atom.Hr: true, atom.Img: true, atom.Input: true, atom.Col: true, atom.Link: true, atom.Meta: true,
-	atom.Area: true, atom.Base: true, atom.Embed: true, atom.Source: true, atom.Track: true, atom.Wbr: true, atom.Param: true,
+	atom.P:        true,
+	atom.Li:       true,
+	atom.Dt:       true,
+	atom.Dd:       true,
+	atom.Td:       true,
+	atom.Th:       true,
+	atom.Tr:       true,
+	atom.Thead:    true,
+	atom.Tbody:    true,
+	atom.Tfoot:    true,
+	atom.Option:   true,
+	atom.Colgroup: true,
+	atom.Br:       true,
+	atom.Hr:       true,
+	atom.Img:      true,
+	atom.Input:    true,
+	atom.Col:      true,
+	atom.Link:     true,
+	atom.Meta:     true,
+	atom.Area:     true,
+	atom.Base:     true,
+	atom.Embed:    true,
+	atom.Source:   true,
+	atom.Track:    true,
+	atom.Wbr:      true,
+	atom.Param:    true,
 }
 
 // TooDeep reports whether the elements of a text lie deeper than MaxDepth. It reads the text

@@ -96,7 +96,8 @@ func Read(body string) Outline {
 				}
 			case blockElements[token.Data]:
 				flush()
-				heading = len(token.Data) == 2 && token.Data[0] == 'h' && token.Data != "hr" && token.Type == html.StartTagToken
+				heading = len(token.Data) == 2 && token.Data[0] == 'h' && token.Data != "hr" &&
+					token.Type == html.StartTagToken
 			}
 		}
 	}

@@ -92,7 +92,10 @@ func (c Copy) MayPass(by Actor) string {
 	case !gate.Entitles(by, c.Steward):
 		return fmt.Sprintf("The gate “%s” is not yours to pass.", gate.Name)
 	case !gate.Own && slices.Contains(c.Authors, by.ID):
-		return fmt.Sprintf("You wrote or submitted this text; at the gate “%s” somebody else must look at it.", gate.Name)
+		return fmt.Sprintf(
+			"You wrote or submitted this text; at the gate “%s” somebody else must look at it.",
+			gate.Name,
+		)
 	case gate.Other && slices.Contains(c.Passed, by.ID):
 		return fmt.Sprintf("You passed an earlier gate; “%s” needs another pair of eyes.", gate.Name)
 	}
@@ -108,16 +111,24 @@ func (c Copy) MayPass(by Actor) string {
 // has to have seen it so. It is "" when the decision is in time.
 func (c Copy) Stale(action Action, seen State, gate string) string {
 	if now, at := c.Gate(); gate != "" && c.State == InReview && at && now.Name != gate {
-		return fmt.Sprintf("Somebody decided at the gate “%s” before you did; it now stands before “%s”. Load it again.", gate, now.Name)
+		return fmt.Sprintf(
+			"Somebody decided at the gate “%s” before you did; it now stands before “%s”. Load it again.",
+			gate,
+			now.Name,
+		)
 	}
 	states := []State{seen}
 	if seen == "" {
 		states = firstSeen[action]
 	}
-	if len(states) == 0 || slices.Contains(states, c.State) || seen == "" && !slices.Contains(rules[action].from, c.State) {
+	if len(states) == 0 || slices.Contains(states, c.State) ||
+		seen == "" && !slices.Contains(rules[action].from, c.State) {
 		return ""
 	}
-	return fmt.Sprintf("Somebody decided before you did: it is %s by now. Load it again and look at it.", c.State.Words())
+	return fmt.Sprintf(
+		"Somebody decided before you did: it is %s by now. Load it again and look at it.",
+		c.State.Words(),
+	)
 }
 
 // firstSeen is in which states people decide so, when they do not say what they saw.
@@ -180,9 +191,18 @@ func (c Copy) carry(action Action, rule rule, by Actor, note string) (Copy, erro
 		case c.Empty:
 			return c.refuse(action, false, "Give the article a title and a text before sending it to review.")
 		case c.Unseen > 0:
-			return c.refuse(action, false, "Say in words what each picture shows before sending it to review: %d of them have none.", c.Unseen)
+			return c.refuse(
+				action,
+				false,
+				"Say in words what each picture shows before sending it to review: %d of them have none.",
+				c.Unseen,
+			)
 		case len(c.Path.Gates) == 0:
-			return c.refuse(action, false, "The review path of this category has no gates; ask an administrator to mend it.")
+			return c.refuse(
+				action,
+				false,
+				"The review path of this category has no gates; ask an administrator to mend it.",
+			)
 		}
 	case Recall:
 		next.Passed = nil
@@ -208,10 +228,20 @@ func (c Copy) carry(action Action, rule rule, by Actor, note string) (Copy, erro
 		next.Passed = nil
 	case Publish, Schedule, Unschedule:
 		if !by.Program && !c.mayPublish(by) {
-			return c.refuse(action, true, "%s needs the role publisher, or being entitled to the last gate of its path.", rule.doing)
+			return c.refuse(
+				action,
+				true,
+				"%s needs the role publisher, or being entitled to the last gate of its path.",
+				rule.doing,
+			)
 		}
 		if c.Batch != "" && !by.Program {
-			return c.refuse(action, false, "It goes live with the batch “%s”. Do this to the batch, or take it out of the batch first.", c.Batch)
+			return c.refuse(
+				action,
+				false,
+				"It goes live with the batch “%s”. Do this to the batch, or take it out of the batch first.",
+				c.Batch,
+			)
 		}
 		if action == Publish {
 			next.Live = true
@@ -262,7 +292,12 @@ type rule struct {
 }
 
 var rules = map[Action]rule{
-	Edit:       {"Editing", []role.Role{role.Author}, []State{Drafting, InReview, SentBack, Approved, Published}, Drafting},
+	Edit: {
+		"Editing",
+		[]role.Role{role.Author},
+		[]State{Drafting, InReview, SentBack, Approved, Published},
+		Drafting,
+	},
 	Submit:     {"Sending to review", []role.Role{role.Author}, []State{Drafting, SentBack}, InReview},
 	Recall:     {"Taking it back", []role.Role{role.Author}, []State{InReview, Approved}, Drafting},
 	Approve:    {"Approving", nil, []State{InReview}, Approved},

@@ -254,7 +254,12 @@ func TestNothingGoesLiveWithoutEveryGate(t *testing.T) {
 		}
 	}
 	if published < 1000 || byProgram < 20 || longest < 3 {
-		t.Errorf("%d publications, %d by the program, at most %d gates: the test shows too little", published, byProgram, longest)
+		t.Errorf(
+			"%d publications, %d by the program, at most %d gates: the test shows too little",
+			published,
+			byProgram,
+			longest,
+		)
 	}
 }
 
@@ -281,7 +286,9 @@ func TestPathsAreChecked(t *testing.T) {
 		t.Errorf("two gates of one name: %v", faults)
 	}
 	gate := Gate{Roles: []role.Role{role.Reviewer, role.Publisher}, Team: "Field", People: []int64{7}, Steward: true}
-	if got := gate.Who(func(int64) string { return "Gus" }); got != "reviewer or publisher in the team Field, or Gus, or the category’s steward" {
+	if got := gate.Who(
+		func(int64) string { return "Gus" },
+	); got != "reviewer or publisher in the team Field, or Gus, or the category’s steward" {
 		t.Error(got)
 	}
 }

@@ -74,8 +74,21 @@ func (p Path) Check() []Fault {
 		gateName := strings.TrimSpace(g.Name)
 		add(gateName == "", i, "name", "This is missing.")
 		add(len([]rune(gateName)) > 60, i, "name", "At most 60 characters.")
-		add(slices.ContainsFunc(p.Gates[:i], func(o Gate) bool { return strings.EqualFold(strings.TrimSpace(o.Name), gateName) }), i, "name", "Two gates of a path cannot have one name.")
-		add(len(g.Roles) == 0 && len(g.People) == 0 && !g.Steward, i, "roles", "Say who may pass it: a role, people by name, or the steward of the category.")
+		add(
+			slices.ContainsFunc(
+				p.Gates[:i],
+				func(o Gate) bool { return strings.EqualFold(strings.TrimSpace(o.Name), gateName) },
+			),
+			i,
+			"name",
+			"Two gates of a path cannot have one name.",
+		)
+		add(
+			len(g.Roles) == 0 && len(g.People) == 0 && !g.Steward,
+			i,
+			"roles",
+			"Say who may pass it: a role, people by name, or the steward of the category.",
+		)
 		add(g.Team != "" && len(g.Roles) == 0, i, "team", "A team narrows a role: choose the role too.")
 		for _, r := range g.Roles {
 			add(!r.Valid(), i, "roles", "%q is not a role.", r)

@@ -53,12 +53,22 @@ func Present(body string, pictures map[string]Picture) Presented {
 			if out.Picture == "" {
 				out.Picture = attribute(n, "src")
 			}
-			presentPicture(n, pictures[strings.TrimPrefix(attribute(n, "src"), FilePath)], out.Picture == attribute(n, "src"))
+			presentPicture(
+				n,
+				pictures[strings.TrimPrefix(attribute(n, "src"), FilePath)],
+				out.Picture == attribute(n, "src"),
+			)
 		case is(n, "video"):
 			setAttribute(n, "preload", "none")
 		case is(n, "a") && strings.HasPrefix(attribute(n, "href"), FilePath):
 			setAttribute(n, "data-attachment", "")
-			if path := attribute(n, "href"); !slices.ContainsFunc(out.Attachments, func(a Attachment) bool { return a.Path == path }) {
+			if path := attribute(
+				n,
+				"href",
+			); !slices.ContainsFunc(
+				out.Attachments,
+				func(a Attachment) bool { return a.Path == path },
+			) {
 				out.Attachments = append(out.Attachments, Attachment{plain(n), path})
 			}
 		case is(n, "aside"):

@@ -77,9 +77,51 @@ func spoken(sentence string) []string {
 // memory): vowel groups, and where they mislead.
 var (
 	vowelGroup = regexp.MustCompile(`[aeiouy]+`)
-	fewer      = compile(`cial`, `tia`, `cius`, `cious`, `giu`, `iou`, `sia$`, `.ely$`, `ely[^aeiouy]`, `[^aeiouytd]ed$`, `[^aeiouycgszx]es$`, `eau`, `[^aeiouy]eful`, `[aeiouy][^aeiouy]eless`, `[aeiouy][^aeiouyl]ement`, `rely`)
-	more       = compile(`ia`, `riet`, `dien`, `iu`, `[^stlg]io`, `ii`, `[aeiou]{3}`, `^mc`, `ism$`, `[^aeiouyl]l$`, `[^l]lien`, `^coa[dglx].`, `[^gq]ua[^auieo]`, `dnt$`, `uity$`, `[^aeiouy]ying$`, `creat`, `^re[aeiou]`, `[aeiou]ing`, `eo`, `[^aeiouy]les$`, `^bus[iy]`, `^triang`, `rea$`)
-	undone     = compile(`[aeiou]{3}ing`, `^rea[dlr]`, `^rei[gn]`, `peopl`, `geo[^gmlp]`)
+	fewer      = compile(
+		`cial`,
+		`tia`,
+		`cius`,
+		`cious`,
+		`giu`,
+		`iou`,
+		`sia$`,
+		`.ely$`,
+		`ely[^aeiouy]`,
+		`[^aeiouytd]ed$`,
+		`[^aeiouycgszx]es$`,
+		`eau`,
+		`[^aeiouy]eful`,
+		`[aeiouy][^aeiouy]eless`,
+		`[aeiouy][^aeiouyl]ement`,
+		`rely`,
+	)
+	more = compile(
+		`ia`,
+		`riet`,
+		`dien`,
+		`iu`,
+		`[^stlg]io`,
+		`ii`,
+		`[aeiou]{3}`,
+		`^mc`,
+		`ism$`,
+		`[^aeiouyl]l$`,
+		`[^l]lien`,
+		`^coa[dglx].`,
+		`[^gq]ua[^auieo]`,
+		`dnt$`,
+		`uity$`,
+		`[^aeiouy]ying$`,
+		`creat`,
+		`^re[aeiou]`,
+		`[aeiou]ing`,
+		`eo`,
+		`[^aeiouy]les$`,
+		`^bus[iy]`,
+		`^triang`,
+		`rea$`,
+	)
+	undone = compile(`[aeiou]{3}ing`, `^rea[dlr]`, `^rei[gn]`, `peopl`, `geo[^gmlp]`)
 )
 
 func compile(patterns ...string) []*regexp.Regexp {

@@ -84,7 +84,14 @@ func TestReadingEaseAgainstReferenceImplementations(t *testing.T) {
 	for i, r := range reference {
 		t.Logf("ease %.1f, reference %.1f; grade %.1f, reference %.1f", ours[i].Ease, r.Ease, ours[i].Grade, r.Grade)
 		if math.Abs(r.Ease-ours[i].Ease) > 3 || math.Abs(r.Grade-ours[i].Grade) > 0.5 {
-			t.Errorf("text %d: ease %.1f and grade %.1f, the reference has %.1f and %.1f", i, ours[i].Ease, ours[i].Grade, r.Ease, r.Grade)
+			t.Errorf(
+				"text %d: ease %.1f and grade %.1f, the reference has %.1f and %.1f",
+				i,
+				ours[i].Ease,
+				ours[i].Grade,
+				r.Ease,
+				r.Grade,
+			)
 		}
 	}
 }

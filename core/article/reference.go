@@ -60,5 +60,18 @@ func ParseEdition(ref string) (number int, language string, ok bool) {
 
 // Languages are those that an edition can be in, by their codes (ISO 639-1), with
 // their own names.
-var Languages = map[string]string{"en": "English", "de": "Deutsch", "fr": "Français", "es": "Español", "it": "Italiano", "nl": "Nederlands",
-	"pl": "Polski", "pt": "Português", "cy": "Cymraeg", "da": "Dansk", "sv": "Svenska", "nb": "Norsk", "fi": "Suomi"}
+var Languages = map[string]string{
+	"en": "English",
+	"de": "Deutsch",
+	"fr": "Français",
+	"es": "Español",
+	"it": "Italiano",
+	"nl": "Nederlands",
+	"pl": "Polski",
+	"pt": "Português",
+	"cy": "Cymraeg",
+	"da": "Dansk",
+	"sv": "Svenska",
+	"nb": "Norsk",
+	"fi": "Suomi",
+}

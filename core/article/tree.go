@@ -105,15 +105,50 @@ func plain(n *html.Node) string {
 
 // holders are the elements that hold blocks; words straight inside them belong
 // into a paragraph.
-var holders = map[string]bool{"body": true, "li": true, "td": true, "th": true, "blockquote": true, "aside": true, "details": true}
+var holders = map[string]bool{
+	"body":       true,
+	"li":         true,
+	"td":         true,
+	"th":         true,
+	"blockquote": true,
+	"aside":      true,
+	"details":    true,
+}
 
 // lines are the elements that hold words: one of them is one line that a note in
 // the margin can stand at.
-var lines = map[string]bool{"p": true, "h2": true, "h3": true, "h4": true, "pre": true, "summary": true, "figcaption": true}
+var lines = map[string]bool{
+	"p":          true,
+	"h2":         true,
+	"h3":         true,
+	"h4":         true,
+	"pre":        true,
+	"summary":    true,
+	"figcaption": true,
+}
 
-var blocks = map[string]bool{"p": true, "h2": true, "h3": true, "h4": true, "pre": true, "summary": true, "figcaption": true,
-	"ul": true, "ol": true, "li": true, "blockquote": true, "hr": true, "table": true, "tbody": true, "tr": true, "td": true, "th": true,
-	"aside": true, "details": true, "figure": true}
+var blocks = map[string]bool{
+	"p":          true,
+	"h2":         true,
+	"h3":         true,
+	"h4":         true,
+	"pre":        true,
+	"summary":    true,
+	"figcaption": true,
+	"ul":         true,
+	"ol":         true,
+	"li":         true,
+	"blockquote": true,
+	"hr":         true,
+	"table":      true,
+	"tbody":      true,
+	"tr":         true,
+	"td":         true,
+	"th":         true,
+	"aside":      true,
+	"details":    true,
+	"figure":     true,
+}
 
 // Canonical gives a sanitised text in the one form that the editor also makes:
 // words always stand in a paragraph or a heading, tables have one body, white
@@ -154,7 +189,8 @@ func canonical(n *html.Node) {
 	if holders[n.Data] {
 		wrapWords(n)
 	}
-	if n.Data == "figure" && n.FirstChild != nil && !slices.ContainsFunc(children(n), func(c *html.Node) bool { return is(c, "figcaption") }) {
+	if n.Data == "figure" && n.FirstChild != nil &&
+		!slices.ContainsFunc(children(n), func(c *html.Node) bool { return is(c, "figcaption") }) {
 		n.AppendChild(element("figcaption"))
 	}
 	if blocks[n.Data] || n.Data == "body" {

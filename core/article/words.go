@@ -116,7 +116,14 @@ func showWords(n *html.Node, before, after []token) (words bool) {
 				}
 				into := n
 				if !same {
-					into = element("span", html.Attribute{Key: "data-change", Val: "formatted"}, html.Attribute{Key: "title", Val: "was " + dressed(s.before[i].dress) + ", now " + dressed(s.tokens[i].dress)})
+					into = element(
+						"span",
+						html.Attribute{Key: "data-change", Val: "formatted"},
+						html.Attribute{
+							Key: "title",
+							Val: "was " + dressed(s.before[i].dress) + ", now " + dressed(s.tokens[i].dress),
+						},
+					)
 					n.AppendChild(into)
 				}
 				dress(into, s.tokens[i:end])
@@ -132,7 +139,22 @@ func showWords(n *html.Node, before, after []token) (words bool) {
 	return words
 }
 
-var dressNames = strings.NewReplacer("/strong", ", bold", "/em", ", italic", "/u", ", underlined", "/s", ", struck out", "/code", ", code", "/kbd", ", key", "/a ", ", link to ")
+var dressNames = strings.NewReplacer(
+	"/strong",
+	", bold",
+	"/em",
+	", italic",
+	"/u",
+	", underlined",
+	"/s",
+	", struck out",
+	"/code",
+	", code",
+	"/kbd",
+	", key",
+	"/a ",
+	", link to ",
+)
 
 func dressed(dress string) string {
 	if dress == "" {

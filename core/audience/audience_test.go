@@ -6,7 +6,12 @@ import (
 )
 
 func TestWhoMaySeeWhat(t *testing.T) {
-	anonymous, customer, staff := Viewer{}, Viewer{SignedIn: true}, Viewer{Staff: true, Groups: []string{"solar", "tenants"}}
+	anonymous, customer, staff := Viewer{}, Viewer{
+		SignedIn: true,
+	}, Viewer{
+		Staff:  true,
+		Groups: []string{"solar", "tenants"},
+	}
 	solar := Viewer{SignedIn: true, Groups: []string{"solar", "Broken key", ""}}
 	for _, c := range []struct {
 		name   string

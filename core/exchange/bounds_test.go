@@ -69,7 +69,9 @@ func TestArchivesAreBounded(t *testing.T) {
 	}
 	many := map[string][]byte{}
 	for i := range 400 {
-		many[fmt.Sprintf("bills/%d.md", i)] = []byte(strings.Repeat("A bill is estimated when no reading reached us in time. ", 60))
+		many[fmt.Sprintf("bills/%d.md", i)] = []byte(
+			strings.Repeat("A bill is estimated when no reading reached us in time. ", 60),
+		)
 	}
 	if b, err := ReadZip("a.zip", packed(t, many)); err != nil || len(b.Files) != 400 {
 		t.Errorf("an archive of texts much alike: %d files, %v", len(b.Files), err)
@@ -87,7 +89,9 @@ func TestMailsAreBounded(t *testing.T) {
 		t.Errorf("a deep mail: %v", err)
 	}
 	var wide strings.Builder
-	wide.WriteString("From: a@post.example\r\nSubject: A\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n")
+	wide.WriteString(
+		"From: a@post.example\r\nSubject: A\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n",
+	)
 	for range 5000 {
 		wide.WriteString("--b\r\nContent-Type: text/plain\r\n\r\nWords.\r\n")
 	}

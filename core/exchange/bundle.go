@@ -90,7 +90,8 @@ func ReadZip(name string, content []byte) (Bundle, error) {
 	left := min(int64(MaxTotalSize), 1<<20+MaxRatio*int64(len(content)))
 	for _, f := range archive.File {
 		p := path.Clean(strings.ReplaceAll(f.Name, `\`, "/"))
-		if f.FileInfo().IsDir() || strings.HasPrefix(p, "..") || path.IsAbs(p) || slices.ContainsFunc(strings.Split(p, "/"), hidden) {
+		if f.FileInfo().IsDir() || strings.HasPrefix(p, "..") || path.IsAbs(p) ||
+			slices.ContainsFunc(strings.Split(p, "/"), hidden) {
 			continue
 		}
 		if len(b.Files) >= MaxFiles {

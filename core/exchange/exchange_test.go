@@ -13,8 +13,22 @@ import (
 )
 
 func TestFrontMatterIsReadAndWritten(t *testing.T) {
-	head := Head{Key: "k-1", Reference: "A-0042", Title: "Why: a bill", Kind: "fix", Audience: "everyone", Owner: "ada@wrenmoor.example",
-		Keywords: []string{"high bill", "why, so much"}, SearchDescription: "It is an estimate.", RecheckDays: 90, InterimUntil: "2026-05-01", Order: 3}
+	head := Head{
+		Key:       "k-1",
+		Reference: "A-0042",
+		Title:     "Why: a bill",
+		Kind:      "fix",
+		Audience:  "everyone",
+		Owner:     "ada@wrenmoor.example",
+		Keywords: []string{
+			"high bill",
+			"why, so much",
+		},
+		SearchDescription: "It is an estimate.",
+		RecheckDays:       90,
+		InterimUntil:      "2026-05-01",
+		Order:             3,
+	}
 	raw, err := head.Write("<p>Because.</p>")
 	if err != nil {
 		t.Fatal(err)
@@ -60,8 +74,12 @@ func FuzzReadMarkdown(f *testing.F) {
 
 func TestAFolderIsReadWithItsCategoriesAndLinks(t *testing.T) {
 	b, err := ReadFolder("set", fstest.MapFS{
-		"bills/_category.yaml":      {Data: []byte("name: Bills and payments\norder: 2\n")},
-		"bills/high.md":             {Data: []byte("# High bill\n\n[move](../moving/out.md#day) ![dial](../files/dial.png) [gone](gone.md) [site](https://post.example/)")},
+		"bills/_category.yaml": {Data: []byte("name: Bills and payments\norder: 2\n")},
+		"bills/high.md": {
+			Data: []byte(
+				"# High bill\n\n[move](../moving/out.md#day) ![dial](../files/dial.png) [gone](gone.md) [site](https://post.example/)",
+			),
+		},
 		"moving/out.md":             {Data: []byte("---\ntitle: Move out\n---\n\n## Day\n\nx")},
 		"files/dial.png":            {Data: []byte("png")},
 		".git/config":               {Data: []byte("x")},
@@ -79,7 +97,12 @@ func TestAFolderIsReadWithItsCategoriesAndLinks(t *testing.T) {
 	for _, p := range s.Pages {
 		got = append(got, strings.Join(p.Category, "/")+": "+p.Title)
 	}
-	want := []string{"Bills and payments/Archive/Deep: One", "Bills and payments/Archive: Ref", "Bills and payments: High bill", "Moving: Move out"}
+	want := []string{
+		"Bills and payments/Archive/Deep: One",
+		"Bills and payments/Archive: Ref",
+		"Bills and payments: High bill",
+		"Moving: Move out",
+	}
 	if !reflect.DeepEqual(got, want) {
 		t.Errorf("got %q", got)
 	}
@@ -149,9 +172,11 @@ b</pre></section><section id="why"><h3>Why?</h3><div class="admonition warning">
 		}
 		got = append(got, p.Part+"|"+p.Title+"|"+strings.Join(p.Category, "/")+"|"+body)
 	}
-	want := []string{"top|Meters||<p>About meters.</p>",
+	want := []string{
+		"top|Meters||<p>About meters.</p>",
 		`how|How do I read it?|Meters/Reading|<p>Look. <a href="#why">why</a></p><pre><code>a` + "\n" + `b</code></pre>`,
-		`why|Why?|Meters/Reading|<aside data-callout="caution"><p>Care.</p></aside>`}
+		`why|Why?|Meters/Reading|<aside data-callout="caution"><p>Care.</p></aside>`,
+	}
 	if !reflect.DeepEqual(got, want) {
 		t.Errorf("\ngot  %q\nwant %q", got, want)
 	}
@@ -211,7 +236,13 @@ func TestThePythonFAQComesInWhole(t *testing.T) {
 		}
 		titles[q]--
 	}
-	t.Logf("%d questions, %d articles, %d links within the set, %d lead to an article", len(questions), len(s.Pages), inside, kept)
+	t.Logf(
+		"%d questions, %d articles, %d links within the set, %d lead to an article",
+		len(questions),
+		len(s.Pages),
+		inside,
+		kept,
+	)
 	if len(questions) < 170 || kept < 10 || kept != inside {
 		t.Errorf("%d questions, %d links kept: the test shows too little", len(questions), kept)
 	}
@@ -280,7 +311,10 @@ On Sun, 1 Mar 2026 at 10:00, Wim <wim@post.example> wrote:
 	if l.Title != "Why is my bill higher?" || l.Body != want {
 		t.Errorf("%q\n%s", l.Title, l.Body)
 	}
-	if !reflect.DeepEqual(l.Left, []string{"the signature", "the greeting", "the thanks", "the closing words and the name"}) {
+	if !reflect.DeepEqual(
+		l.Left,
+		[]string{"the signature", "the greeting", "the thanks", "the closing words and the name"},
+	) {
 		t.Errorf("left %q", l.Left)
 	}
 	if !reflect.DeepEqual(l.Personal, []string{"Send us the number, or call 01632 960123."}) {
@@ -310,10 +344,17 @@ func TestQuotedTextIsLeftOutOfReplies(t *testing.T) {
 }
 
 func FuzzFromMail(f *testing.F) {
-	f.Add([]byte("Subject: x\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/html\r\n\r\n<p>x\r\n--b--"))
+	f.Add(
+		[]byte(
+			"Subject: x\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/html\r\n\r\n<p>x\r\n--b--",
+		),
+	)
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		if l, err := FromMail(raw); err == nil {
-			if clean, err := article.Sanitise(l.Body); err != nil || article.Canonical(clean) != article.Canonical(l.Body) {
+			if clean, err := article.Sanitise(
+				l.Body,
+			); err != nil ||
+				article.Canonical(clean) != article.Canonical(l.Body) {
 				t.Errorf("%q left something to sanitise: %s", raw, l.Body)
 			}
 		}

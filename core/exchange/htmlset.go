@@ -198,7 +198,15 @@ func (c *cutter) heading(n *html.Node) {
 		}
 	}
 	anchors := append(c.anchors, own...)
-	c.open = &Page{Head: Head{Title: title}, Path: c.file, Part: part, Line: 1, HTML: true, Category: append([]string(nil), c.way...), Anchors: anchors}
+	c.open = &Page{
+		Head:     Head{Title: title},
+		Path:     c.file,
+		Part:     part,
+		Line:     1,
+		HTML:     true,
+		Category: append([]string(nil), c.way...),
+		Anchors:  anchors,
+	}
 	c.anchors = nil
 	c.levels, c.way = append(c.levels, at), append(c.way, title)
 }

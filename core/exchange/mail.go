@@ -94,14 +94,24 @@ func FromMail(raw []byte) (Letter, error) {
 
 var (
 	subjectPrefix = regexp.MustCompile(`(?i)^((re|aw|fw|fwd|wg|sv|tr)\s*(\[\d+\])?\s*:\s*)+`)
-	attribution   = regexp.MustCompile(`(?i)^\s*(on .{4,200} wrote:|am .{4,200} schrieb .*:|le .{4,200} a écrit\s*:|-{2,}\s*(original|forwarded) message\s*-{2,}|_{10,})\s*$`)
-	mailHeader    = regexp.MustCompile(`(?i)^\s*\*?(from|sent|to|subject|date|von|gesendet|an|betreff|cc)\s*:\*?\s`)
-	greeting      = regexp.MustCompile(`(?i)^\s*(hi|hello|hey|dear|good (morning|afternoon|evening)|greetings|hallo|guten tag|liebe[r]?|sehr geehrte[r]?)\b[^.!?]{0,60}[,!.:]?\s*$`)
-	thanksFirst   = regexp.MustCompile(`(?i)^\s*(thank you|thanks|many thanks)( very much)?( for (your|getting|contacting|writing|the)\b[^.!]{0,100})?[.!,]\s*`)
-	closing       = regexp.MustCompile(`(?i)^\s*((kind|best|warm|many|with (kind|best)) regards|regards|best wishes|all the best|best|yours (sincerely|faithfully|truly)|sincerely|cheers|thanks( again)?|many thanks|thank you|mit freundlichen grüßen|viele grüße)\s*[,.!]?\s*$`)
-	hopeThis      = regexp.MustCompile(`(?i)^\s*(i hope (this|that) (helps|answers)|please (let me|let us|do not hesitate|don.t hesitate|feel free)|if you have any (more|further|other)? ?questions|is there anything else)\b[^\n]*$`)
-	bullet        = regexp.MustCompile(`^\s*[-*•]\s+(.*)$`)
-	numbered      = regexp.MustCompile(`^\s*\d{1,2}[.)]\s+(.*)$`)
+	attribution   = regexp.MustCompile(
+		`(?i)^\s*(on .{4,200} wrote:|am .{4,200} schrieb .*:|le .{4,200} a écrit\s*:|-{2,}\s*(original|forwarded) message\s*-{2,}|_{10,})\s*$`,
+	)
+	mailHeader = regexp.MustCompile(`(?i)^\s*\*?(from|sent|to|subject|date|von|gesendet|an|betreff|cc)\s*:\*?\s`)
+	greeting   = regexp.MustCompile(
+		`(?i)^\s*(hi|hello|hey|dear|good (morning|afternoon|evening)|greetings|hallo|guten tag|liebe[r]?|sehr geehrte[r]?)\b[^.!?]{0,60}[,!.:]?\s*$`,
+	)
+	thanksFirst = regexp.MustCompile(
+		`(?i)^\s*(thank you|thanks|many thanks)( very much)?( for (your|getting|contacting|writing|the)\b[^.!]{0,100})?[.!,]\s*`,
+	)
+	closing = regexp.MustCompile(
+		`(?i)^\s*((kind|best|warm|many|with (kind|best)) regards|regards|best wishes|all the best|best|yours (sincerely|faithfully|truly)|sincerely|cheers|thanks( again)?|many thanks|thank you|mit freundlichen grüßen|viele grüße)\s*[,.!]?\s*$`,
+	)
+	hopeThis = regexp.MustCompile(
+		`(?i)^\s*(i hope (this|that) (helps|answers)|please (let me|let us|do not hesitate|don.t hesitate|feel free)|if you have any (more|further|other)? ?questions|is there anything else)\b[^\n]*$`,
+	)
+	bullet   = regexp.MustCompile(`^\s*[-*•]\s+(.*)$`)
+	numbered = regexp.MustCompile(`^\s*\d{1,2}[.)]\s+(.*)$`)
 )
 
 // FromReply takes the answer out of the words of a reply.

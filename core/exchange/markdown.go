@@ -19,8 +19,10 @@ import (
 	"hermeneus/core/article"
 )
 
-var reader = goldmark.New(goldmark.WithExtensions(extension.NewTable(extension.WithTableCellAlignMethod(extension.TableCellAlignNone))),
-	goldmark.WithRendererOptions(html.WithUnsafe()))
+var reader = goldmark.New(
+	goldmark.WithExtensions(extension.NewTable(extension.WithTableCellAlignMethod(extension.TableCellAlignNone))),
+	goldmark.WithRendererOptions(html.WithUnsafe()),
+)
 
 // FromMarkdown turns CommonMark (with tables) into a text in canonical form.
 // Addresses go through resolve, which can be nil. The result is not sanitised yet.
@@ -167,10 +169,19 @@ func framed(n *nethtml.Node) string {
 // figure writes a picture with a plain caption as CommonMark's picture with a title.
 func figure(n *nethtml.Node) string {
 	img, caption := n.FirstChild, n.LastChild
-	if img == nil || img.Data != "img" || img.NextSibling != caption || caption.FirstChild == nil || caption.FirstChild != caption.LastChild {
+	if img == nil || img.Data != "img" || img.NextSibling != caption || caption.FirstChild == nil ||
+		caption.FirstChild != caption.LastChild {
 		return ""
 	}
-	withTitle := &nethtml.Node{Type: nethtml.ElementNode, Data: "img", DataAtom: atom.Img, Attr: append(img.Attr[:len(img.Attr):len(img.Attr)], nethtml.Attribute{Key: "title", Val: caption.FirstChild.Data})}
+	withTitle := &nethtml.Node{
+		Type:     nethtml.ElementNode,
+		Data:     "img",
+		DataAtom: atom.Img,
+		Attr: append(
+			img.Attr[:len(img.Attr):len(img.Attr)],
+			nethtml.Attribute{Key: "title", Val: caption.FirstChild.Data},
+		),
+	}
 	md, err := writer.ConvertString(render(withTitle))
 	if err != nil {
 		return ""

@@ -67,7 +67,8 @@ func TestEveryExampleOfTheSpecificationKeepsItsMeaning(t *testing.T) {
 		if again := ToMarkdown(clean(t, back)); again != md {
 			t.Errorf("example %d: written twice, %q and %q", e.Number, md, again)
 		}
-		if strings.Contains(md, "<p>") || strings.Contains(md, "<ul>") || strings.Contains(md, "<ol>") || strings.Contains(md, "<pre>") {
+		if strings.Contains(md, "<p>") || strings.Contains(md, "<ul>") || strings.Contains(md, "<ol>") ||
+			strings.Contains(md, "<pre>") {
 			raws++
 		}
 	}

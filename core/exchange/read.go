@@ -69,7 +69,12 @@ func Read(b Bundle, split Split) *Set {
 			pages, lost := ReadHTML(file, content, split)
 			s.Report = append(s.Report, lost...)
 			for _, p := range pages {
-				s.add(p, append(names[path.Dir(file)][:len(names[path.Dir(file)]):len(names[path.Dir(file)])], p.Category...))
+				s.add(
+					p,
+					append(
+						names[path.Dir(file)][:len(names[path.Dir(file)]):len(names[path.Dir(file)])],
+						p.Category...),
+				)
 			}
 		}
 	}
@@ -105,11 +110,17 @@ func (s *Set) folderNames() map[string][]string {
 		file := folder + "/" + ShelfFile
 		if raw, ok := s.bundle.Files[file]; ok {
 			if err := yaml.Unmarshal(raw, &shelf); err != nil {
-				s.Report = append(s.Report, Line{File: file, Action: Problem, Message: fmt.Sprintf("it cannot be read: %v", err)})
+				s.Report = append(
+					s.Report,
+					Line{File: file, Action: Problem, Message: fmt.Sprintf("it cannot be read: %v", err)},
+				)
 			}
 		}
 		if shelf.Name == "" {
-			name := strings.Join(strings.FieldsFunc(path.Base(folder), func(r rune) bool { return r == '-' || r == '_' }), " ")
+			name := strings.Join(
+				strings.FieldsFunc(path.Base(folder), func(r rune) bool { return r == '-' || r == '_' }),
+				" ",
+			)
 			shelf.Name = strings.ToUpper(name[:min(1, len(name))]) + name[min(1, len(name)):]
 		}
 		list := append(up[:len(up):len(up)], shelf.Name)
@@ -176,7 +187,16 @@ func (p Page) Text(resolve article.Resolve) (string, []Line, error) {
 	var lost []Line
 	for _, r := range article.TakenOut(p.Body) {
 		if p.keeps(r.What) {
-			lost = append(lost, Line{File: p.Path, Line: p.Line + r.Line - 1, Action: Note, Title: p.Title, Message: "not kept: " + r.What})
+			lost = append(
+				lost,
+				Line{
+					File:    p.Path,
+					Line:    p.Line + r.Line - 1,
+					Action:  Note,
+					Title:   p.Title,
+					Message: "not kept: " + r.What,
+				},
+			)
 		}
 	}
 	clean, err := article.Sanitise(body)
@@ -185,9 +205,56 @@ func (p Page) Text(resolve article.Resolve) (string, []Line, error) {
 
 // adapted are elements and marks that bringing in has a form of its own for, or
 // reports by itself.
-var adapted = []string{"<h1>", "<h5>", "<h6>", "<b>", "<i>", "<del>", "<ins>", "<strike>", "<tt>", "<samp>", "<var>", "<cite>", "<dfn>", "<dl>", "<dt>", "<dd>",
-	"<q>", "<center>", "<header>", "<footer>", "<address>", "<caption>", "a picture that", "<nav>", "<title>", "<abbr>", "<small>", "<big>", "<label>", "<mark>", "<time>",
-	"src=", "<thead>", "data-", "<wbr>", "aria-", "start=", "itemprop", "reversed", "type of", "cite of", "scope of", "headers of", "xml:", "name of", "hreflang", "accesskey", "<aside>"}
+var adapted = []string{
+	"<h1>",
+	"<h5>",
+	"<h6>",
+	"<b>",
+	"<i>",
+	"<del>",
+	"<ins>",
+	"<strike>",
+	"<tt>",
+	"<samp>",
+	"<var>",
+	"<cite>",
+	"<dfn>",
+	"<dl>",
+	"<dt>",
+	"<dd>",
+	"<q>",
+	"<center>",
+	"<header>",
+	"<footer>",
+	"<address>",
+	"<caption>",
+	"a picture that",
+	"<nav>",
+	"<title>",
+	"<abbr>",
+	"<small>",
+	"<big>",
+	"<label>",
+	"<mark>",
+	"<time>",
+	"src=",
+	"<thead>",
+	"data-",
+	"<wbr>",
+	"aria-",
+	"start=",
+	"itemprop",
+	"reversed",
+	"type of",
+	"cite of",
+	"scope of",
+	"headers of",
+	"xml:",
+	"name of",
+	"hreflang",
+	"accesskey",
+	"<aside>",
+}
 
 func (p Page) keeps(what string) bool {
 	for _, known := range adapted {

@@ -197,7 +197,11 @@ func (c *checker) loops() {
 func (c *checker) wayOn() {
 	for _, t := range c.script.Turns {
 		if (t.Kind == Suggest || t.Kind == LookUp) && c.comesBack(t) {
-			c.add(t.ID, "not_helped", "Who says no here comes back to this turn and gets no further, at least while nobody is there. Lead them to a request or an end.")
+			c.add(
+				t.ID,
+				"not_helped",
+				"Who says no here comes back to this turn and gets no further, at least while nobody is there. Lead them to a request or an end.",
+			)
 		}
 	}
 }

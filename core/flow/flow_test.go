@@ -27,8 +27,11 @@ const doorScript = `{
 var (
 	bill   = Card{"A-0001", "A-0001@3", "Bills", "…"}
 	tariff = Card{"A-0002", "A-0002@1", "Tariffs", "…"}
-	open   = World{Articles: map[string]Card{"A-0001": bill, "A-0002": tariff}, Staffed: map[string]bool{"Accounts": true}}
-	shut   = World{Articles: open.Articles}
+	open   = World{
+		Articles: map[string]Card{"A-0001": bill, "A-0002": tariff},
+		Staffed:  map[string]bool{"Accounts": true},
+	}
+	shut = World{Articles: open.Articles}
 )
 
 func door(t testing.TB) Script {
@@ -65,7 +68,21 @@ func play(t testing.TB, s Script, w World, found []Card, inputs ...Input) (strin
 		for _, n := range r.Needs {
 			switch n.Kind {
 			case NeedRecord:
-				lines = append(lines, strings.TrimSpace(fmt.Sprint("+", n.Evidence.Kind, " ", n.Evidence.Ref, " ", strings.Join(n.Evidence.Refs, ","), " ", n.Evidence.Text)))
+				lines = append(
+					lines,
+					strings.TrimSpace(
+						fmt.Sprint(
+							"+",
+							n.Evidence.Kind,
+							" ",
+							n.Evidence.Ref,
+							" ",
+							strings.Join(n.Evidence.Refs, ","),
+							" ",
+							n.Evidence.Text,
+						),
+					),
+				)
 			case NeedSearch:
 				lines = append(lines, fmt.Sprintf("?%s (%d)", n.Text, n.Limit))
 				queue = append([]Input{{Kind: Found, Cards: found}}, queue...)
@@ -129,13 +146,26 @@ func TestConversations(t *testing.T) {
 }
 
 func TestTheStateIsABrief(t *testing.T) {
-	_, state := play(t, door(t), open, nil, Input{Kind: Choice, Text: "My bill"}, Input{Kind: Open, Revision: "A-0001@3"}, Input{Kind: Verdict})
+	_, state := play(
+		t,
+		door(t),
+		open,
+		nil,
+		Input{Kind: Choice, Text: "My bill"},
+		Input{Kind: Open, Revision: "A-0001@3"},
+		Input{Kind: Verdict},
+	)
 	raw, _ := json.Marshal(state)
 	var back State
 	if err := json.Unmarshal(raw, &back); err != nil || !reflect.DeepEqual(state, back) {
 		t.Errorf("the state does not survive being kept: %v", err)
 	}
-	wantPath := []Move{{Turn: "hello"}, {"what", "What is it about?", "My bill"}, {"bill", "These may help.", No}, {Turn: "person"}}
+	wantPath := []Move{
+		{Turn: "hello"},
+		{"what", "What is it about?", "My bill"},
+		{"bill", "These may help.", No},
+		{Turn: "person"},
+	}
 	wantShown := []Shown{{bill, true, "not_helped"}, {tariff, false, ""}}
 	if !reflect.DeepEqual(state.Path, wantPath) || !reflect.DeepEqual(state.Shown, wantShown) {
 		t.Errorf("path %+v\nshown %+v", state.Path, state.Shown)
@@ -143,9 +173,22 @@ func TestTheStateIsABrief(t *testing.T) {
 }
 
 func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
-	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Choice, Text: "Something else"}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
-	want := []Move{{Turn: "hello"}, {"what", "What is it about?", "Something else"}, {"find", "In your own words?", "why so high"},
-		{"find", FoundText, No}, {Turn: "person"}}
+	_, state := play(
+		t,
+		door(t),
+		open,
+		[]Card{bill},
+		Input{Kind: Choice, Text: "Something else"},
+		Input{Kind: Words, Text: "why so high"},
+		Input{Kind: Verdict},
+	)
+	want := []Move{
+		{Turn: "hello"},
+		{"what", "What is it about?", "Something else"},
+		{"find", "In your own words?", "why so high"},
+		{"find", FoundText, No},
+		{Turn: "person"},
+	}
 	if !reflect.DeepEqual(state.Path, want) {
 		t.Errorf("path %+v", state.Path)
 	}
@@ -155,7 +198,12 @@ func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
 // on what was found is no answer to it.
 func TestAVerdictStandsBesideWhatItIsAbout(t *testing.T) {
 	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
-	want := []Move{{Turn: "hello"}, {"what", "What is it about?", "why so high"}, {"find", FoundText, No}, {Turn: "person"}}
+	want := []Move{
+		{Turn: "hello"},
+		{"what", "What is it about?", "why so high"},
+		{"find", FoundText, No},
+		{Turn: "person"},
+	}
 	if !reflect.DeepEqual(state.Path, want) {
 		t.Errorf("path %+v", state.Path)
 	}
@@ -218,13 +266,21 @@ func TestCheckFindsWhatIsWrong(t *testing.T) {
 				t.Fatal("the case changes nothing")
 			}
 			raw := strings.Replace(doorScript, c.old, c.new, 1)
-			raw = strings.Replace(raw, `"turns": [`, `"turns": [{"id": "back", "kind": "say", "text": "Once more.", "next": "bill"},`, 1)
+			raw = strings.Replace(
+				raw,
+				`"turns": [`,
+				`"turns": [{"id": "back", "kind": "say", "text": "Once more.", "next": "bill"},`,
+				1,
+			)
 			s, err := Parse([]byte(raw))
 			if err != nil {
 				t.Fatal(err)
 			}
 			problems := Check(s)
-			if !slices.ContainsFunc(problems, func(p Fault) bool { return p.Turn == c.turn && p.Field == c.field && p.Message != "" }) {
+			if !slices.ContainsFunc(
+				problems,
+				func(p Fault) bool { return p.Turn == c.turn && p.Field == c.field && p.Message != "" },
+			) {
 				t.Errorf("got %+v", problems)
 			}
 		})

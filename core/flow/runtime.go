@@ -172,7 +172,12 @@ func (m *machine) say(message Message) {
 func (m *machine) need(n Need) { m.needs = append(m.needs, n) }
 
 func (m *machine) record(kind outcome.Kind, text, ref string, refs ...string) {
-	m.need(Need{Kind: NeedRecord, Evidence: outcome.Evidence{Kind: kind, Text: text, Ref: ref, Refs: refs, Source: source(kind)}})
+	m.need(
+		Need{
+			Kind:     NeedRecord,
+			Evidence: outcome.Evidence{Kind: kind, Text: text, Ref: ref, Refs: refs, Source: source(kind)},
+		},
+	)
 }
 
 func source(kind outcome.Kind) outcome.Source {
@@ -268,7 +273,8 @@ func (m *machine) words(text string) error {
 			return m.verdict(false)
 		}
 	}
-	if m.script.Person != "" && slices.ContainsFunc(m.script.PersonWords, func(w string) bool { return says(text, w) }) {
+	if m.script.Person != "" &&
+		slices.ContainsFunc(m.script.PersonWords, func(w string) bool { return says(text, w) }) {
 		return m.wantPerson(text)
 	}
 	m.said(text)
@@ -391,7 +397,11 @@ func (m *machine) details(text string) error {
 	m.state.Facts[detailsFact] = text
 	m.record(outcome.Asked, text, "turn:"+m.state.Turn)
 	if m.world.Address == "" {
-		m.say(Message{Text: "The answer comes here, on this page. By which mail address do we know you? Type it, or “skip”."})
+		m.say(
+			Message{
+				Text: "The answer comes here, on this page. By which mail address do we know you? Type it, or “skip”.",
+			},
+		)
 		m.state.Waiting = ForAddress
 		return nil
 	}
@@ -404,7 +414,11 @@ func (m *machine) address(t Turn, text string) error {
 	}
 	address, fault := form.Address(text)
 	if fault != "" {
-		m.say(Message{Text: "That does not read like a mail address. Type it again, such as name@post.example, or “skip”."})
+		m.say(
+			Message{
+				Text: "That does not read like a mail address. Type it again, such as name@post.example, or “skip”.",
+			},
+		)
 		return nil
 	}
 	return m.file(address)

@@ -90,7 +90,14 @@ func CheckFields(fields []Field) []Fault {
 	}
 	for i, f := range fields {
 		if !keyShape.MatchString(f.Key) || slices.Contains(reserved, f.Key) {
-			add(i, "key", "A key is made of small letters, digits and _, begins with a letter, and is none of "+strings.Join(reserved, ", ")+".")
+			add(
+				i,
+				"key",
+				"A key is made of small letters, digits and _, begins with a letter, and is none of "+strings.Join(
+					reserved,
+					", ",
+				)+".",
+			)
 		}
 		if slices.ContainsFunc(fields[:i], func(o Field) bool { return o.Key == f.Key }) {
 			add(i, "key", "Another field has this key.")
@@ -107,7 +114,10 @@ func CheckFields(fields []Field) []Fault {
 		if f.Kind == Choice && (len(f.Options) < 2 || len(f.Options) > MaxOptions) {
 			add(i, "options", fmt.Sprintf("A choice has between 2 and %d options.", MaxOptions))
 		}
-		if slices.ContainsFunc(f.Options, func(o string) bool { return strings.TrimSpace(o) == "" || len([]rune(o)) > 120 }) {
+		if slices.ContainsFunc(
+			f.Options,
+			func(o string) bool { return strings.TrimSpace(o) == "" || len([]rune(o)) > 120 },
+		) {
 			add(i, "options", "An option says something, in at most 120 characters.")
 		}
 		if len(f.Pattern) > 60 {
@@ -207,7 +217,11 @@ func fits(pattern, value string) bool {
 	if pattern == "" {
 		return true
 	}
-	shape, text := []rune(strings.ReplaceAll(pattern, " ", "")), []rune(strings.ToUpper(strings.ReplaceAll(value, " ", "")))
+	shape, text := []rune(
+		strings.ReplaceAll(pattern, " ", ""),
+	), []rune(
+		strings.ToUpper(strings.ReplaceAll(value, " ", "")),
+	)
 	if len(shape) != len(text) {
 		return false
 	}
@@ -254,7 +268,8 @@ func CheckFile(u Upload) (mediaType, fault string) {
 		return "", "A file can have at most 10 MB."
 	}
 	mediaType, _, _ = strings.Cut(mimetype.Detect(u.Content).String(), ";")
-	if !slices.Contains(takenTypes, mediaType) || runByName(u.Name) || mediaType == "text/plain" && runByContent(u.Content) {
+	if !slices.Contains(takenTypes, mediaType) || runByName(u.Name) ||
+		mediaType == "text/plain" && runByContent(u.Content) {
 		return mediaType, "This kind of file is not taken. Send a picture (PNG, JPEG, GIF, WebP), a PDF or a plain text."
 	}
 	return mediaType, ""

@@ -7,7 +7,13 @@ import (
 )
 
 var moving = []Field{
-	{Key: "which", Label: "Are you moving in or out?", Kind: Choice, Required: true, Options: []string{"In", "Out", "Both"}},
+	{
+		Key:      "which",
+		Label:    "Are you moving in or out?",
+		Kind:     Choice,
+		Required: true,
+		Options:  []string{"In", "Out", "Both"},
+	},
 	{Key: "day", Label: "On which day?", Kind: Date, Required: true},
 	{Key: "meter", Label: "Meter number", Kind: Reference, Pattern: "A00 00000"},
 	{Key: "forward", Label: "New address", Kind: LongText, Required: true, When: When{"which", "Out"}},
@@ -161,7 +167,11 @@ func TestFilesAreKeptUnderANameThatFits(t *testing.T) {
 			t.Errorf("%q: %q, want %q", c.name, got, c.want)
 		}
 	}
-	if got := FileName(strings.Repeat("ü", 300)+".pdf", "application/pdf"); len([]rune(got)) != LongestName || !strings.HasSuffix(got, "ü.pdf") {
+	if got := FileName(
+		strings.Repeat("ü", 300)+".pdf",
+		"application/pdf",
+	); len([]rune(got)) != LongestName ||
+		!strings.HasSuffix(got, "ü.pdf") {
 		t.Errorf("a long name becomes %q", got)
 	}
 }

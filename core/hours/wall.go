@@ -22,7 +22,11 @@ type Skipped struct {
 }
 
 func (s *Skipped) Error() string {
-	return fmt.Sprintf("the clocks go forward: %s does not exist there; the next time is %s", s.Wall, s.Next.Format("15:04"))
+	return fmt.Sprintf(
+		"the clocks go forward: %s does not exist there; the next time is %s",
+		s.Wall,
+		s.Next.Format("15:04"),
+	)
 }
 
 // Instant is when a clock on the wall shows a time.

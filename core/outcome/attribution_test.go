@@ -104,16 +104,33 @@ func TestLabelsAndReferences(t *testing.T) {
 
 func TestWhatMayHaveAnswered(t *testing.T) {
 	q := Question{Evidence: []Evidence{
-		{Kind: Asked, Text: " first  words "}, {Kind: Offered, Refs: []string{"A-0001@1", "A-0002@1"}}, {Kind: Told, Refs: []string{"A-0003@2"}},
-		{Kind: Asked, Text: "second words"}, {Kind: Asked},
+		{
+			Kind: Asked,
+			Text: " first  words ",
+		},
+		{Kind: Offered, Refs: []string{"A-0001@1", "A-0002@1"}},
+		{Kind: Told, Refs: []string{"A-0003@2"}},
+		{Kind: Asked, Text: "second words"},
+		{Kind: Asked},
 	}}
-	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0003 A-0001 A-0002" || q.LastAsked(nil) != "second words" || q.HelpedBy() != "" {
+	if got := strings.Join(
+		q.MayHaveAnswered(),
+		" ",
+	); got != "A-0003 A-0001 A-0002" || q.LastAsked(nil) != "second words" ||
+		q.HelpedBy() != "" {
 		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(nil), q.HelpedBy())
 	}
-	if form := (Question{Evidence: []Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked(nil) != "typed into the form" {
+	if form := (Question{Evidence: []Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked(
+		nil,
+	) != "typed into the form" {
 		t.Errorf("in a form: %q", form.LastAsked(nil))
 	}
-	q.Evidence = append(q.Evidence, Evidence{Kind: Opened, Ref: "A-0001@1"}, Evidence{Kind: Read, Ref: "A-0002@1"}, Evidence{Kind: Helped, Ref: "A-0001@1"})
+	q.Evidence = append(
+		q.Evidence,
+		Evidence{Kind: Opened, Ref: "A-0001@1"},
+		Evidence{Kind: Read, Ref: "A-0002@1"},
+		Evidence{Kind: Helped, Ref: "A-0001@1"},
+	)
 	if got := strings.Join(q.MayHaveAnswered(), " "); got != "A-0001 A-0002" || q.HelpedBy() != "A-0001" {
 		t.Errorf("opened: %q, helped by %q", got, q.HelpedBy())
 	}

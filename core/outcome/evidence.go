@@ -30,7 +30,19 @@ const (
 	AgentAnswered Kind = "agent_answered"
 )
 
-var kindOrder = []Kind{Asked, Offered, Opened, Read, Told, Helped, NotHelped, WantedPerson, HandedOff, Requested, AgentAnswered}
+var kindOrder = []Kind{
+	Asked,
+	Offered,
+	Opened,
+	Read,
+	Told,
+	Helped,
+	NotHelped,
+	WantedPerson,
+	HandedOff,
+	Requested,
+	AgentAnswered,
+}
 
 // Valid reports whether k is one of the kinds above.
 func (k Kind) Valid() bool { return slices.Contains(kindOrder, k) }

@@ -54,57 +54,242 @@ func TestFoldDecidesEveryRuleAndBoundary(t *testing.T) {
 		name, evidence, want string
 		asOf                 time.Duration
 	}{
-		{"a helped verdict confirms, at that verdict", "0s a asked; 1m a read X; 2m a helped X", "a 0s..2m0s confirmed", later},
-		{"a verdict changed to not helped is unanswered, thirty minutes after the last item", "0s a asked; 1m a helped X; 2m a not_helped X", "a 0s..32m0s unanswered", later},
-		{"a verdict changed to helped confirms", "0s a asked; 1m a not_helped X; 2m a helped X", "a 0s..2m0s confirmed", later},
+		{
+			"a helped verdict confirms, at that verdict",
+			"0s a asked; 1m a read X; 2m a helped X",
+			"a 0s..2m0s confirmed",
+			later,
+		},
+		{
+			"a verdict changed to not helped is unanswered, thirty minutes after the last item",
+			"0s a asked; 1m a helped X; 2m a not_helped X",
+			"a 0s..32m0s unanswered",
+			later,
+		},
+		{
+			"a verdict changed to helped confirms",
+			"0s a asked; 1m a not_helped X; 2m a helped X",
+			"a 0s..2m0s confirmed",
+			later,
+		},
 		{"reading after asking is presumed", "0s a asked; 1m a opened X; 2m a read X", "a 0s..32m0s presumed", later},
 		{"being told by the bot is presumed", "0s a asked; 1m a told turn:opening", "a 0s..31m0s presumed", later},
 		{"opening without reading is unanswered", "0s a asked; 1m a opened X", "a 0s..31m0s unanswered", later},
 		{"an offer alone is an unanswered question", "0s a offered", "a 0s..30m0s unanswered", later},
-		{"reading what a form offered is presumed though nothing was asked", "0s a offered; 1m a read X", "a 0s..31m0s presumed", later},
-		{"asking again after reading is unanswered", "0s a asked; 1m a read X; 2m a asked", "a 0s..32m0s unanswered", later},
-		{"reading after asking again is presumed", "0s a asked; 1m a read X; 2m a asked; 3m a read Y", "a 0s..33m0s presumed", later},
-		{"not helped after reading is unanswered", "0s a asked; 1m a read X; 2m a not_helped X", "a 0s..32m0s unanswered", later},
-		{"reading something else after not helped is presumed", "0s a asked; 1m a read X; 2m a not_helped X; 3m a read Y", "a 0s..33m0s presumed", later},
-		{"wanting a person after reading is unanswered", "0s a asked; 1m a read X; 2m a wanted_person", "a 0s..32m0s unanswered", later},
-		{"reading after wanting a person is presumed", "0s a asked; 1m a wanted_person; 2m a read X", "a 0s..32m0s presumed", later},
-		{"a confirmation outweighs a later wish for a person", "0s a asked; 1m a helped X; 2m a wanted_person", "a 0s..1m0s confirmed", later},
-		{"a handoff is a person, at once", "0s a asked; 1m a wanted_person; 2m a handed_off Field", "a 0s..2m0s person", later},
-		{"a request is a person, at the first contact", "0s a asked; 5m a requested R-1; 6m a handed_off Field", "a 0s..5m0s person", later},
-		{"a contact in the same question outweighs its confirmation", "0s a asked; 1m a helped X; 2m a requested R-1", "a 0s..2m0s person", later},
+		{
+			"reading what a form offered is presumed though nothing was asked",
+			"0s a offered; 1m a read X",
+			"a 0s..31m0s presumed",
+			later,
+		},
+		{
+			"asking again after reading is unanswered",
+			"0s a asked; 1m a read X; 2m a asked",
+			"a 0s..32m0s unanswered",
+			later,
+		},
+		{
+			"reading after asking again is presumed",
+			"0s a asked; 1m a read X; 2m a asked; 3m a read Y",
+			"a 0s..33m0s presumed",
+			later,
+		},
+		{
+			"not helped after reading is unanswered",
+			"0s a asked; 1m a read X; 2m a not_helped X",
+			"a 0s..32m0s unanswered",
+			later,
+		},
+		{
+			"reading something else after not helped is presumed",
+			"0s a asked; 1m a read X; 2m a not_helped X; 3m a read Y",
+			"a 0s..33m0s presumed",
+			later,
+		},
+		{
+			"wanting a person after reading is unanswered",
+			"0s a asked; 1m a read X; 2m a wanted_person",
+			"a 0s..32m0s unanswered",
+			later,
+		},
+		{
+			"reading after wanting a person is presumed",
+			"0s a asked; 1m a wanted_person; 2m a read X",
+			"a 0s..32m0s presumed",
+			later,
+		},
+		{
+			"a confirmation outweighs a later wish for a person",
+			"0s a asked; 1m a helped X; 2m a wanted_person",
+			"a 0s..1m0s confirmed",
+			later,
+		},
+		{
+			"a handoff is a person, at once",
+			"0s a asked; 1m a wanted_person; 2m a handed_off Field",
+			"a 0s..2m0s person",
+			later,
+		},
+		{
+			"a request is a person, at the first contact",
+			"0s a asked; 5m a requested R-1; 6m a handed_off Field",
+			"a 0s..5m0s person",
+			later,
+		},
+		{
+			"a contact in the same question outweighs its confirmation",
+			"0s a asked; 1m a helped X; 2m a requested R-1",
+			"a 0s..2m0s person",
+			later,
+		},
 		{"looking around is browsing", "0s a opened X; 1m a read X; 2m a helped X", "a 0s..2m0s browsing", later},
-		{"browsing becomes a question from its first item on", "0s a opened X; 5m a asked", "a 0s..35m0s unanswered", later},
-		{"browsing becomes a question by reaching for a person", "0s a read X; 5m a wanted_person", "a 0s..35m0s unanswered", later},
+		{
+			"browsing becomes a question from its first item on",
+			"0s a opened X; 5m a asked",
+			"a 0s..35m0s unanswered",
+			later,
+		},
+		{
+			"browsing becomes a question by reaching for a person",
+			"0s a read X; 5m a wanted_person",
+			"a 0s..35m0s unanswered",
+			later,
+		},
 		{"browsing that has not ended is browsing still", "0s a opened X", "a 0s..30m0s browsing", time.Minute},
 
-		{"29:59 of silence belongs to the same question", "0s a asked; 29m59s a read X", "a 0s..59m59s presumed", later},
-		{"30:00 of silence ends it", "0s a asked; 30m a read X", "a 0s..30m0s unanswered; a 30m0s..1h0m0s browsing", later},
+		{
+			"29:59 of silence belongs to the same question",
+			"0s a asked; 29m59s a read X",
+			"a 0s..59m59s presumed",
+			later,
+		},
+		{
+			"30:00 of silence ends it",
+			"0s a asked; 30m a read X",
+			"a 0s..30m0s unanswered; a 30m0s..1h0m0s browsing",
+			later,
+		},
 		{"each item prolongs it", "0s a asked; 29m a opened X; 58m a read X", "a 0s..1h28m0s presumed", later},
-		{"asking after a confirmation is a new question", "0s a asked; 1m a helped X; 2m a asked; 3m a read Y", "a 0s..1m0s confirmed; a 2m0s..33m0s presumed", later},
-		{"a changed vote belongs to the old question", "0s a asked; 1m a helped X; 2m a not_helped X; 3m a asked", "a 0s..32m0s unanswered; a 3m0s..33m0s unanswered", later},
-		{"reading on after a confirmation belongs to it", "0s a asked; 1m a helped X; 2m a read Y", "a 0s..1m0s confirmed", later},
-		{"an agent's answer neither begins nor prolongs", "0s a asked; 1m a requested R-1; 20m a agent_answered R-1; 40m a asked", "a 0s..1m0s person; a 40m0s..1h10m0s unanswered", later},
+		{
+			"asking after a confirmation is a new question",
+			"0s a asked; 1m a helped X; 2m a asked; 3m a read Y",
+			"a 0s..1m0s confirmed; a 2m0s..33m0s presumed",
+			later,
+		},
+		{
+			"a changed vote belongs to the old question",
+			"0s a asked; 1m a helped X; 2m a not_helped X; 3m a asked",
+			"a 0s..32m0s unanswered; a 3m0s..33m0s unanswered",
+			later,
+		},
+		{
+			"reading on after a confirmation belongs to it",
+			"0s a asked; 1m a helped X; 2m a read Y",
+			"a 0s..1m0s confirmed",
+			later,
+		},
+		{
+			"an agent's answer neither begins nor prolongs",
+			"0s a asked; 1m a requested R-1; 20m a agent_answered R-1; 40m a asked",
+			"a 0s..1m0s person; a 40m0s..1h10m0s unanswered",
+			later,
+		},
 
 		{"it is open one second before thirty minutes", "0s a asked", "a 0s..- open", 29*time.Minute + 59*time.Second},
 		{"it is closed at thirty minutes", "0s a asked", "a 0s..30m0s unanswered", 30 * time.Minute},
-		{"what lies after the as-of time does not exist", "0s a asked; 1m a helped X", "a 0s..- open", 59 * time.Second},
+		{
+			"what lies after the as-of time does not exist",
+			"0s a asked; 1m a helped X",
+			"a 0s..- open",
+			59 * time.Second,
+		},
 		{"what lies at the as-of time does", "0s a asked; 1m a helped X", "a 0s..1m0s confirmed", time.Minute},
 
-		{"a contact 72 h after closing makes it returned", "0s a asked; 1m a helped X; 72h1m a requested R-1", "a 0s..1m0s returned; a 72h1m0s..72h1m0s person", later},
-		{"a contact a second later does not", "0s a asked; 1m a helped X; 72h1m1s a requested R-1", "a 0s..1m0s confirmed; a 72h1m1s..72h1m1s person", later},
-		{"presumed counts the window from thirty minutes after its last item", "0s a asked; 1m a read X; 72h31m a requested R-1", "a 0s..31m0s returned; a 72h31m0s..72h31m0s person", later},
-		{"and a second later stays presumed", "0s a asked; 1m a read X; 72h31m1s a requested R-1", "a 0s..31m0s presumed; a 72h31m1s..72h31m1s person", later},
-		{"wanting a person later, with nobody reached, is no return", "0s a asked; 1m a helped X; 2h a wanted_person", "a 0s..1m0s confirmed; a 2h0m0s..2h30m0s unanswered", later},
-		{"an unanswered question does not become returned", "0s a asked; 2h a requested R-1", "a 0s..30m0s unanswered; a 2h0m0s..2h0m0s person", later},
-		{"a return is a question of its own, and may follow a confirmation at once", "0s a asked; 1m a helped X; 2m a asked; 3m a requested R-1", "a 0s..1m0s returned; a 2m0s..3m0s person", later},
-		{"one contact returns every answered question in its window", "0s a asked; 1m a helped X; 2h a asked; 3h a requested R-1", "a 0s..1m0s returned; a 2h0m0s..2h30m0s unanswered; a 3h0m0s..3h0m0s person", later},
-		{"a contact by another asker is nobody's return", "0s a asked; 1m a helped X; 2h b requested R-1", "a 0s..1m0s confirmed; b 2h0m0s..2h0m0s person", later},
-		{"two askers interleaved keep to themselves", "0s a asked; 1s b asked; 10s a read X; 20s b not_helped X; 29m a helped X; 29m30s b read Y", "a 0s..29m0s confirmed; b 1s..59m30s presumed", later},
-		{"a contact after the as-of time is not yet a return", "0s a asked; 1m a helped X; 2h a requested R-1", "a 0s..1m0s confirmed", time.Hour},
+		{
+			"a contact 72 h after closing makes it returned",
+			"0s a asked; 1m a helped X; 72h1m a requested R-1",
+			"a 0s..1m0s returned; a 72h1m0s..72h1m0s person",
+			later,
+		},
+		{
+			"a contact a second later does not",
+			"0s a asked; 1m a helped X; 72h1m1s a requested R-1",
+			"a 0s..1m0s confirmed; a 72h1m1s..72h1m1s person",
+			later,
+		},
+		{
+			"presumed counts the window from thirty minutes after its last item",
+			"0s a asked; 1m a read X; 72h31m a requested R-1",
+			"a 0s..31m0s returned; a 72h31m0s..72h31m0s person",
+			later,
+		},
+		{
+			"and a second later stays presumed",
+			"0s a asked; 1m a read X; 72h31m1s a requested R-1",
+			"a 0s..31m0s presumed; a 72h31m1s..72h31m1s person",
+			later,
+		},
+		{
+			"wanting a person later, with nobody reached, is no return",
+			"0s a asked; 1m a helped X; 2h a wanted_person",
+			"a 0s..1m0s confirmed; a 2h0m0s..2h30m0s unanswered",
+			later,
+		},
+		{
+			"an unanswered question does not become returned",
+			"0s a asked; 2h a requested R-1",
+			"a 0s..30m0s unanswered; a 2h0m0s..2h0m0s person",
+			later,
+		},
+		{
+			"a return is a question of its own, and may follow a confirmation at once",
+			"0s a asked; 1m a helped X; 2m a asked; 3m a requested R-1",
+			"a 0s..1m0s returned; a 2m0s..3m0s person",
+			later,
+		},
+		{
+			"one contact returns every answered question in its window",
+			"0s a asked; 1m a helped X; 2h a asked; 3h a requested R-1",
+			"a 0s..1m0s returned; a 2h0m0s..2h30m0s unanswered; a 3h0m0s..3h0m0s person",
+			later,
+		},
+		{
+			"a contact by another asker is nobody's return",
+			"0s a asked; 1m a helped X; 2h b requested R-1",
+			"a 0s..1m0s confirmed; b 2h0m0s..2h0m0s person",
+			later,
+		},
+		{
+			"two askers interleaved keep to themselves",
+			"0s a asked; 1s b asked; 10s a read X; 20s b not_helped X; 29m a helped X; 29m30s b read Y",
+			"a 0s..29m0s confirmed; b 1s..59m30s presumed",
+			later,
+		},
+		{
+			"a contact after the as-of time is not yet a return",
+			"0s a asked; 1m a helped X; 2h a requested R-1",
+			"a 0s..1m0s confirmed",
+			time.Hour,
+		},
 
-		{"asked and helped at one instant are taken in the order of the table", "0s a helped X; 0s a asked", "a 0s..0s confirmed", later},
-		{"read and asked at one instant: asked comes first", "1m a read X; 1m a asked", "a 1m0s..31m0s presumed", later},
-		{"read and not helped at one instant: the verdict comes last", "0s a asked; 1m a not_helped X; 1m a read X", "a 0s..31m0s unanswered", later},
+		{
+			"asked and helped at one instant are taken in the order of the table",
+			"0s a helped X; 0s a asked",
+			"a 0s..0s confirmed",
+			later,
+		},
+		{
+			"read and asked at one instant: asked comes first",
+			"1m a read X; 1m a asked",
+			"a 1m0s..31m0s presumed",
+			later,
+		},
+		{
+			"read and not helped at one instant: the verdict comes last",
+			"0s a asked; 1m a not_helped X; 1m a read X",
+			"a 0s..31m0s unanswered",
+			later,
+		},
 	}
 	for _, c := range cases {
 		t.Run(c.name, func(t *testing.T) {
@@ -140,7 +325,9 @@ func TestQuestionsSettleWhenTheWindowHasPassed(t *testing.T) {
 func TestLateEvidenceFoldsAgain(t *testing.T) {
 	items := story(t, "0s a asked; 1m a read X; 50m a helped X; 25m a opened X")
 	asOf := day0.Add(100 * 24 * time.Hour)
-	if got, want := told(Fold(items[:3], asOf, DefaultWindow)), "a 0s..31m0s presumed; a 50m0s..50m0s browsing"; got != want {
+	if got, want := told(
+		Fold(items[:3], asOf, DefaultWindow),
+	), "a 0s..31m0s presumed; a 50m0s..50m0s browsing"; got != want {
 		t.Errorf("before the late item: got %s, want %s", got, want)
 	}
 	if got, want := told(Fold(items, asOf, DefaultWindow)), "a 0s..50m0s confirmed"; got != want {
@@ -149,7 +336,10 @@ func TestLateEvidenceFoldsAgain(t *testing.T) {
 }
 
 func TestAgentsAnswerJoinsByReference(t *testing.T) {
-	items := story(t, "0s a asked; 1m a requested R-1; 40m a asked; 41m a requested R-2; 50h a agent_answered R-1; 50h a agent_answered R-9; 50h b agent_answered R-1")
+	items := story(
+		t,
+		"0s a asked; 1m a requested R-1; 40m a asked; 41m a requested R-2; 50h a agent_answered R-1; 50h a agent_answered R-9; 50h b agent_answered R-1",
+	)
 	questions := Fold(items, day0.Add(200*time.Hour), DefaultWindow)
 	if len(questions) != 2 {
 		t.Fatalf("got %d questions, want 2", len(questions))
@@ -206,7 +396,8 @@ func TestFoldHoldsForRandomEvidence(t *testing.T) {
 				if e.At.After(asOf) || e.Asker != q.Asker {
 					t.Fatalf("line %d does not belong to its question", e.Line)
 				}
-				if i > 0 && e.Kind != AgentAnswered && q.Evidence[i-1].Kind != AgentAnswered && e.At.Sub(q.Evidence[i-1].At) >= Silence {
+				if i > 0 && e.Kind != AgentAnswered && q.Evidence[i-1].Kind != AgentAnswered &&
+					e.At.Sub(q.Evidence[i-1].At) >= Silence {
 					t.Fatalf("line %d came after 30:00 of silence", e.Line)
 				}
 			}
@@ -233,7 +424,8 @@ func TestByDayCountsByClosingInTheZone(t *testing.T) {
 	p := Period{From: time.Date(2026, 3, 2, 0, 0, 0, 0, zone), To: time.Date(2026, 3, 5, 0, 0, 0, 0, zone)}
 	questions := Fold(items, day0.Add(73*time.Hour), DefaultWindow)
 	days := ByDay(questions, p, zone)
-	if len(days) != 3 || days[0].Counts.Unanswered != 1 || days[1].Settling.Unanswered != 1 || days[1].Counts.Settling != 1 {
+	if len(days) != 3 || days[0].Counts.Unanswered != 1 || days[1].Settling.Unanswered != 1 ||
+		days[1].Counts.Settling != 1 {
 		t.Errorf("days %+v", days)
 	}
 }

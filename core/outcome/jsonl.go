@@ -86,7 +86,16 @@ func parseLine(raw []byte) (Evidence, error) {
 	case !l.Source.Valid():
 		return Evidence{}, fmt.Errorf("source %q is none of search, bot, form, autoreply", l.Source)
 	}
-	return Evidence{At: *l.At, Asker: l.Asker, Channel: l.Channel, Kind: l.Kind, Text: l.Text, Ref: l.Ref, Refs: l.Refs, Source: l.Source}, nil
+	return Evidence{
+		At:      *l.At,
+		Asker:   l.Asker,
+		Channel: l.Channel,
+		Kind:    l.Kind,
+		Text:    l.Text,
+		Ref:     l.Ref,
+		Refs:    l.Refs,
+		Source:  l.Source,
+	}, nil
 }
 
 // WriteJSONL writes evidence in the form that ReadJSONL reads, times in UTC.
@@ -95,7 +104,16 @@ func WriteJSONL(w io.Writer, items []Evidence) error {
 	out.SetEscapeHTML(false)
 	for _, e := range items {
 		at := e.At.UTC()
-		l := line{At: &at, Asker: e.Asker, Channel: e.Channel, Kind: e.Kind, Text: e.Text, Ref: e.Ref, Refs: e.Refs, Source: e.Source}
+		l := line{
+			At:      &at,
+			Asker:   e.Asker,
+			Channel: e.Channel,
+			Kind:    e.Kind,
+			Text:    e.Text,
+			Ref:     e.Ref,
+			Refs:    e.Refs,
+			Source:  e.Source,
+		}
 		if err := out.Encode(l); err != nil {
 			return err
 		}

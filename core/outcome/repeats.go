@@ -31,5 +31,6 @@ func (t *Trace) Fresh(items ...Evidence) []Evidence {
 }
 
 func sameFact(a, b *Evidence) bool {
-	return a.Kind == b.Kind && a.Channel == b.Channel && a.Text == b.Text && a.Ref == b.Ref && slices.Equal(a.Refs, b.Refs)
+	return a.Kind == b.Kind && a.Channel == b.Channel && a.Text == b.Text && a.Ref == b.Ref &&
+		slices.Equal(a.Refs, b.Refs)
 }

@@ -60,7 +60,19 @@ func TestNobodyIsShutOutByOthers(t *testing.T) {
 }
 
 func TestPausesDouble(t *testing.T) {
-	want := []time.Duration{0, 0, 0, 0, 0, 2 * time.Second, 4 * time.Second, 8 * time.Second, 16 * time.Second, 32 * time.Second, 64 * time.Second}
+	want := []time.Duration{
+		0,
+		0,
+		0,
+		0,
+		0,
+		2 * time.Second,
+		4 * time.Second,
+		8 * time.Second,
+		16 * time.Second,
+		32 * time.Second,
+		64 * time.Second,
+	}
 	for n, pause := range want {
 		if got := (Scopes{Pair: Tries{n, start}}).Wait(start); got != pause {
 			t.Errorf("after %d attempts: %s, want %s", n, got, pause)
@@ -69,7 +81,8 @@ func TestPausesDouble(t *testing.T) {
 	if got := (Scopes{Pair: Tries{99, start}}).Wait(start); got != longest {
 		t.Errorf("after 99: %s", got)
 	}
-	if (Scopes{Pair: Tries{4, start}}).Slow() || !(Scopes{Pair: Tries{5, start}}).Slow() || !(Scopes{Account: Tries{50, start}}).Slow() {
+	if (Scopes{Pair: Tries{4, start}}).Slow() || !(Scopes{Pair: Tries{5, start}}).Slow() ||
+		!(Scopes{Account: Tries{50, start}}).Slow() {
 		t.Error("slow at other numbers")
 	}
 }

@@ -138,7 +138,9 @@ func (x *lexicon) work(word string) string {
 	if strings.ContainsFunc(word, unicode.IsDigit) {
 		return fold(word) // a number or a reference is what it is
 	}
-	tokens := analysis.TokenStream{{Term: []byte(word), Start: 0, End: len(word), Position: 1, Type: analysis.AlphaNumeric}}
+	tokens := analysis.TokenStream{
+		{Term: []byte(word), Start: 0, End: len(word), Position: 1, Type: analysis.AlphaNumeric},
+	}
 	for _, f := range x.filters {
 		tokens = f.Filter(tokens)
 	}

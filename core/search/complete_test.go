@@ -43,7 +43,12 @@ func TestWhatIsTypedIsCompleted(t *testing.T) {
 			t.Errorf("%s: %q is completed by %q, want %q", c.name, c.words, got, c.want)
 		}
 	}
-	if got := completed(x, "meter", audience.Viewer{Staff: true}); !strings.Contains(got, "meter secrets") || !strings.Contains(got, "A-0004") {
+	if got := completed(
+		x,
+		"meter",
+		audience.Viewer{Staff: true},
+	); !strings.Contains(got, "meter secrets") ||
+		!strings.Contains(got, "A-0004") {
 		t.Errorf("staff are offered %q", got)
 	}
 }
@@ -63,8 +68,22 @@ func TestATrialOfManyDraftsCompletesByItself(t *testing.T) {
 	var docs, drafts []Document
 	for i := range 80 {
 		reference := fmt.Sprintf("A-%04d", i+1)
-		docs = append(docs, Document{Reference: reference, Title: fmt.Sprintf("Lamp %c%c", 'a'+i%26, 'a'+i/26), Audience: audience.Everyone})
-		drafts = append(drafts, Document{Reference: reference, Title: fmt.Sprintf("Switch %c%c", 'a'+i%26, 'a'+i/26), Audience: audience.Everyone})
+		docs = append(
+			docs,
+			Document{
+				Reference: reference,
+				Title:     fmt.Sprintf("Lamp %c%c", 'a'+i%26, 'a'+i/26),
+				Audience:  audience.Everyone,
+			},
+		)
+		drafts = append(
+			drafts,
+			Document{
+				Reference: reference,
+				Title:     fmt.Sprintf("Switch %c%c", 'a'+i%26, 'a'+i/26),
+				Audience:  audience.Everyone,
+			},
+		)
 	}
 	x := library(t, docs...)
 	trial, err := x.With(drafts...)

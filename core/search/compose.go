@@ -235,7 +235,10 @@ func (p *part) pick(blocks []article.Block) ([]article.Block, map[int]bool) {
 		}
 		return list
 	}
-	if first := slices.IndexFunc(blocks, func(b article.Block) bool { return b.Kind == article.StepBlock }); first >= 0 {
+	if first := slices.IndexFunc(
+		blocks,
+		func(b article.Block) bool { return b.Kind == article.StepBlock },
+	); first >= 0 {
 		end := first
 		for end < len(blocks) && blocks[end].Kind == article.StepBlock {
 			end++

@@ -15,13 +15,25 @@ var helpTexts = map[string]string{
 }
 
 func composing(t *testing.T) (*Index, func(words string, viewer audience.Viewer) (Answer, bool)) {
-	titles := map[string]string{"A-0001": "Give a meter reading", "A-0002": "Why a bill is estimated", "A-0003": "Power is off"}
+	titles := map[string]string{
+		"A-0001": "Give a meter reading",
+		"A-0002": "Why a bill is estimated",
+		"A-0003": "Power is off",
+	}
 	var docs []Document
 	for ref, body := range helpTexts {
 		o := article.Read(body)
 		docs = append(docs, Document{Reference: ref, Title: titles[ref], Headings: o.Headings, Body: o.Text()})
 	}
-	docs = append(docs, Document{Reference: "A-0009", Title: "Refund limits", Body: "Agents may refund fifty.", Audience: audience.Staff})
+	docs = append(
+		docs,
+		Document{
+			Reference: "A-0009",
+			Title:     "Refund limits",
+			Body:      "Agents may refund fifty.",
+			Audience:  audience.Staff,
+		},
+	)
 	x := library(t, docs...)
 	return x, func(words string, viewer audience.Viewer) (Answer, bool) {
 		r := Request{Words: words, Viewer: viewer, Limit: 5}
@@ -40,7 +52,9 @@ func composing(t *testing.T) (*Index, func(words string, viewer audience.Viewer)
 func TestAnAnswerIsComposedOfTheStepsWordForWord(t *testing.T) {
 	_, ask := composing(t)
 	answer, ok := ask("how do I give a meter reading on the web?", audience.Viewer{})
-	if !ok || answer.Parts[0].Reference != "A-0001" || answer.Parts[0].Heading != "On the web" || len(answer.Parts[0].Blocks) != 3 || answer.Parts[0].Blocks[1].Kind != article.StepBlock {
+	if !ok || answer.Parts[0].Reference != "A-0001" || answer.Parts[0].Heading != "On the web" ||
+		len(answer.Parts[0].Blocks) != 3 ||
+		answer.Parts[0].Blocks[1].Kind != article.StepBlock {
 		t.Fatalf("%v %+v", ok, answer)
 	}
 	if answer.Confidence < Threshold || answer.Confidence > 1 {
@@ -93,7 +107,11 @@ func TestAnAnswerIsNeverComposedOfWhatIsNotForTheViewer(t *testing.T) {
 	}
 	// Even when a caller passes a source along that the viewer may not see.
 	r := Request{Words: "refund limits"}
-	answer, ok := x.Compose(r, []Hit{{Reference: "A-0009", Score: 9, Coverage: 1}}, []Source{{"A-0009", "Refund limits", article.Chapters("<p>Agents may refund fifty: refund limits.</p>")}})
+	answer, ok := x.Compose(
+		r,
+		[]Hit{{Reference: "A-0009", Score: 9, Coverage: 1}},
+		[]Source{{"A-0009", "Refund limits", article.Chapters("<p>Agents may refund fifty: refund limits.</p>")}},
+	)
 	if ok {
 		t.Errorf("answered with %+v", answer)
 	}

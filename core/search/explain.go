@@ -77,7 +77,14 @@ func (x *Index) Explain(r Request, article string) (Explanation, error) {
 
 func (p *part) explain(id uint32) Explanation {
 	d := &p.shelf.docs[id]
-	out := Explanation{Reference: d.reference, Title: d.title, Seen: p.sees(id), Unknown: p.unknown, Instead: p.instead, Words: []ExplainedWord{}}
+	out := Explanation{
+		Reference: d.reference,
+		Title:     d.title,
+		Seen:      p.sees(id),
+		Unknown:   p.unknown,
+		Instead:   p.instead,
+		Words:     []ExplainedWord{},
+	}
 	norms := p.norms()
 	for _, g := range p.groups {
 		w := ExplainedWord{Word: g.word, Rarity: float64(g.idf), Ways: []ExplainedWay{}}

@@ -47,7 +47,12 @@ type Index struct {
 
 // New gives an empty index, for articles whose source is in English.
 func New() *Index {
-	return &Index{source: English, shelves: map[string]*shelf{}, languageOf: map[string]string{}, questions: map[int64][]asked{}}
+	return &Index{
+		source:     English,
+		shelves:    map[string]*shelf{},
+		languageOf: map[string]string{},
+		questions:  map[int64][]asked{},
+	}
 }
 
 // Put adds documents, or replaces those of the same reference, all at once.
@@ -170,7 +175,12 @@ func (x *Index) Count() int {
 // tried in.
 func (x *Index) With(docs ...Document) (*Index, error) {
 	x.mu.RLock()
-	trial := &Index{source: x.source, shelves: map[string]*shelf{}, languageOf: maps.Clone(x.languageOf), questions: x.questions}
+	trial := &Index{
+		source:     x.source,
+		shelves:    map[string]*shelf{},
+		languageOf: maps.Clone(x.languageOf),
+		questions:  x.questions,
+	}
 	for l, s := range x.shelves {
 		trial.shelves[l] = s.clone()
 	}

@@ -68,11 +68,22 @@ func TestTextsAreCutIntoWords(t *testing.T) {
 }
 
 func TestEachLanguageHasItsOwnAnalysis(t *testing.T) {
-	x := library(t,
+	x := library(
+		t,
 		Document{Reference: "A-0001", Title: "Give a meter reading", Body: "Read the meter."},
-		Document{Reference: "A-0001.de", Language: "de", Title: "Zählerstand angeben", Body: "Lesen Sie die Zählerstände ab."},
+		Document{
+			Reference: "A-0001.de",
+			Language:  "de",
+			Title:     "Zählerstand angeben",
+			Body:      "Lesen Sie die Zählerstände ab.",
+		},
 		Document{Reference: "A-0002", Title: "Moving house", Body: "Tell us the day and the meter reading."},
-		Document{Reference: "A-0003.fr", Language: "fr", Title: "Relever l’index du compteur", Body: "Lisez les chiffres."},
+		Document{
+			Reference: "A-0003.fr",
+			Language:  "fr",
+			Title:     "Relever l’index du compteur",
+			Body:      "Lisez les chiffres.",
+		},
 	)
 	for _, c := range []struct{ language, words, want string }{
 		{"de", "Zählerständen", "A-0001.de"},
@@ -131,7 +142,14 @@ func TestAWordOfOneLanguageIsNoSlipInAnother(t *testing.T) {
 func TestEveryLanguageOfTheLibraryCanBeSearched(t *testing.T) {
 	for language := range filters {
 		x := New()
-		if err := x.Put(Document{Reference: "A-0001." + language, Language: language, Title: "Batterie 12", Audience: audience.Everyone}); err != nil {
+		if err := x.Put(
+			Document{
+				Reference: "A-0001." + language,
+				Language:  language,
+				Title:     "Batterie 12",
+				Audience:  audience.Everyone,
+			},
+		); err != nil {
 			t.Fatal(err)
 		}
 		result, _ := x.Find(Request{Words: "batterie 12", Language: language, Limit: 1})

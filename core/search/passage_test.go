@@ -22,7 +22,9 @@ func TestTheWordsMarkedAreThoseAskedFor(t *testing.T) {
 		for _, b := range blocks {
 			body += b + "\n"
 		}
-		if err := x.Put(Document{Reference: "A-0001", Language: language, Title: "Marks", Body: body, Audience: audience.Everyone}); err != nil {
+		if err := x.Put(
+			Document{Reference: "A-0001", Language: language, Title: "Marks", Body: body, Audience: audience.Everyone},
+		); err != nil {
 			t.Fatal(err)
 		}
 		s := x.shelves[language]
@@ -43,7 +45,8 @@ func TestTheWordsMarkedAreThoseAskedFor(t *testing.T) {
 				var want []span
 				for _, token := range cut(text) {
 					id, empty := s.lexicon.lookUp(token.word)
-					if empty || w.marks[id] == 0 || token.joined && len(want) > 0 && want[len(want)-1].end > token.start {
+					if empty || w.marks[id] == 0 ||
+						token.joined && len(want) > 0 && want[len(want)-1].end > token.start {
 						continue
 					}
 					want = append(want, span{token.start, token.end, token.word})

@@ -91,7 +91,13 @@ func (j Judged) Rank() int {
 
 // Minus is how much better than another quality it is, figure by figure.
 func (q Quality) Minus(other Quality) Quality {
-	return Quality{q.Queries - other.Queries, q.MRR10 - other.MRR10, q.Recall1 - other.Recall1, q.Recall3 - other.Recall3, q.NDCG10 - other.NDCG10}
+	return Quality{
+		q.Queries - other.Queries,
+		q.MRR10 - other.MRR10,
+		q.Recall1 - other.Recall1,
+		q.Recall3 - other.Recall3,
+		q.NDCG10 - other.NDCG10,
+	}
 }
 
 // Places counts questions by the place of their first right answer.

@@ -35,7 +35,10 @@ func TestQualityOfRankings(t *testing.T) {
 }
 
 func TestMovesSayWhatFellFurthestFirst(t *testing.T) {
-	got := Moves(map[string]int{"a": 1, "b": 1, "c": 0, "d": 2, "gone": 1}, map[string]int{"a": 3, "b": 0, "c": 4, "d": 2, "new": 1})
+	got := Moves(
+		map[string]int{"a": 1, "b": 1, "c": 0, "d": 2, "gone": 1},
+		map[string]int{"a": 3, "b": 0, "c": 4, "d": 2, "new": 1},
+	)
 	want := []Moved{{"b", 1, 0, true}, {"a", 1, 3, true}, {"c", 0, 4, false}}
 	if !slices.Equal(got, want) {
 		t.Errorf("got %+v, want %+v", got, want)
@@ -63,7 +66,11 @@ func TestWhatFitsDependsOnHowMuchWasAsked(t *testing.T) {
 }
 
 func TestATrialOnFiles(t *testing.T) {
-	docs, err := ReadLines[TrialDocument](strings.NewReader("\ufeff{\"id\":\"a\",\"title\":\"Meter\",\"body\":\"five digits\"}\n\n{\"id\":\"b\",\"title\":\"\",\"body\":\"a fuse\"}\n"))
+	docs, err := ReadLines[TrialDocument](
+		strings.NewReader(
+			"\ufeff{\"id\":\"a\",\"title\":\"Meter\",\"body\":\"five digits\"}\n\n{\"id\":\"b\",\"title\":\"\",\"body\":\"a fuse\"}\n",
+		),
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -73,7 +80,10 @@ func TestATrialOnFiles(t *testing.T) {
 	if err != nil || trial.Queries != 2 || trial.MRR10 != 0.5 || trial.Recall1 != 0.5 || trial.MillisPerQuery != 2 {
 		t.Errorf("%+v, %v", trial, err)
 	}
-	if _, err := ReadLines[TrialQuery](strings.NewReader("{}\n{")); err == nil || !strings.Contains(err.Error(), "line 2") {
+	if _, err := ReadLines[TrialQuery](
+		strings.NewReader("{}\n{"),
+	); err == nil ||
+		!strings.Contains(err.Error(), "line 2") {
 		t.Errorf("a broken line: %v", err)
 	}
 	if _, err := RunTrial(append(docs, docs[0]), nil, clock); err == nil {

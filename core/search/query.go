@@ -85,7 +85,14 @@ func (p *part) words(empty bool) (words, joined []word) {
 }
 
 func (p *part) addTerm(w word) {
-	p.groups = append(p.groups, group{word: w.text, idf: p.shelf.idf(p.shelf.held(w.term)), variants: []variant{{terms: []uint32{w.term}, factor: 1}}})
+	p.groups = append(
+		p.groups,
+		group{
+			word:     w.text,
+			idf:      p.shelf.idf(p.shelf.held(w.term)),
+			variants: []variant{{terms: []uint32{w.term}, factor: 1}},
+		},
+	)
 }
 
 func (p *part) addWord(w word) {
@@ -114,7 +121,10 @@ func (p *part) addWord(w word) {
 	g := group{word: w.text}
 	for _, c := range found {
 		if !slices.ContainsFunc(g.variants, func(v variant) bool { return v.terms[0] == c.term }) {
-			g.variants = append(g.variants, variant{terms: []uint32{c.term}, factor: correctedFactor, why: "taken for " + c.word})
+			g.variants = append(
+				g.variants,
+				variant{terms: []uint32{c.term}, factor: correctedFactor, why: "taken for " + c.word},
+			)
 			g.idf = max(g.idf, s.idf(s.df[c.term]))
 		}
 	}
@@ -144,7 +154,10 @@ func (p *part) addPhrase(words []word, instead [][]string) {
 	}
 	if len(words) > 1 {
 		for _, id := range own {
-			g.variants = append(g.variants, variant{terms: []uint32{id}, factor: pieceFactor, why: "part of the phrase"})
+			g.variants = append(
+				g.variants,
+				variant{terms: []uint32{id}, factor: pieceFactor, why: "part of the phrase"},
+			)
 		}
 	}
 	for _, other := range instead {

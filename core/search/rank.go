@@ -139,7 +139,11 @@ func (p *part) tallyTerm(w *scratch, term uint32, idf float32, norms *[fieldCoun
 	list, lengths := p.shelf.lists[term], p.shelf.lengths
 	if pruned && len(w.touched)*16 < len(list) {
 		for _, doc := range w.touched {
-			if at, ok := slices.BinarySearchFunc(list, doc, func(q posting, d uint32) int { return int(q.doc) - int(d) }); ok {
+			if at, ok := slices.BinarySearchFunc(
+				list,
+				doc,
+				func(q posting, d uint32) int { return int(q.doc) - int(d) },
+			); ok {
 				w.score[doc] += idf * saturated(frequency(&list[at].tf, &lengths[doc], norms))
 			}
 		}
@@ -213,7 +217,11 @@ func (p *part) gather(w *scratch, g *group, norms *[fieldCount]fieldNorm) {
 			l := &lists[0][j]
 			least := frequency(&l.tf, &s.lengths[l.doc], norms)
 			for _, other := range lists[1:] {
-				at, ok := slices.BinarySearchFunc(other, l.doc, func(q posting, doc uint32) int { return int(q.doc) - int(doc) })
+				at, ok := slices.BinarySearchFunc(
+					other,
+					l.doc,
+					func(q posting, doc uint32) int { return int(q.doc) - int(doc) },
+				)
 				if !ok {
 					least = 0
 					break
@@ -262,13 +270,23 @@ func (p *part) find() []Hit {
 		}
 	}
 	slices.SortFunc(kept, func(a, b best) int {
-		return cmp.Or(cmp.Compare(b.score, a.score), strings.Compare(p.shelf.docs[a.doc].reference, p.shelf.docs[b.doc].reference))
+		return cmp.Or(
+			cmp.Compare(b.score, a.score),
+			strings.Compare(p.shelf.docs[a.doc].reference, p.shelf.docs[b.doc].reference),
+		)
 	})
 	hits := make([]Hit, min(len(kept), p.request.Limit))
 	for i := range hits {
 		d := &p.shelf.docs[kept[i].doc]
 		hits[i] = d.hit()
-		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(kept[i].score), float64(coverage[kept[i].doc]), p.passage(w, d)
+		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(
+			kept[i].score,
+		), float64(
+			coverage[kept[i].doc],
+		), p.passage(
+			w,
+			d,
+		)
 	}
 	return hits
 }

@@ -103,7 +103,10 @@ func ParseSynonyms(text string) (Synonyms, error) {
 	case oneWay && (len(s.From) == 0 || len(s.To) == 0):
 		return s, fmt.Errorf("%q names nothing on one side of the arrow", strings.TrimSpace(text))
 	case !oneWay && len(s.From) < 2:
-		return s, fmt.Errorf("%q names one thing only: write at least two, with a comma between them", strings.TrimSpace(text))
+		return s, fmt.Errorf(
+			"%q names one thing only: write at least two, with a comma between them",
+			strings.TrimSpace(text),
+		)
 	}
 	for _, p := range slices.Concat(s.From, s.To) {
 		if n := len(plainWords(p)); n == 0 || n > MaxPhrase {

@@ -85,7 +85,9 @@ func FuzzParseSynonyms(f *testing.F) {
 }
 
 func TestPinsComeFirstAndTheBuriedNotAtAll(t *testing.T) {
-	docs := append([]Document{{Reference: "A-0009", Title: "Night rate limits", Body: "For agents.", Audience: audience.Staff}}, tariffs...)
+	docs := append(
+		[]Document{{Reference: "A-0009", Title: "Night rate limits", Body: "For agents.", Audience: audience.Staff}},
+		tariffs...)
 	x := library(t, docs...)
 	r := NewRules(Weights{}, nil, []Pin{
 		{Words: "what is the night rate?", Reference: "A-0003"},
@@ -98,7 +100,14 @@ func TestPinsComeFirstAndTheBuriedNotAtAll(t *testing.T) {
 	if got := foundBy(t, x, Request{Words: "night rate of hours", Rules: r}); strings.HasPrefix(got, "A-0003 A-0001") {
 		t.Errorf("another question has the pin: %q", got)
 	}
-	if got := foundBy(t, x, Request{Words: "night rate", Rules: r, Viewer: audience.Viewer{Staff: true}}); !strings.HasPrefix(got, "A-0003 A-0009 ") {
+	if got := foundBy(
+		t,
+		x,
+		Request{Words: "night rate", Rules: r, Viewer: audience.Viewer{Staff: true}},
+	); !strings.HasPrefix(
+		got,
+		"A-0003 A-0009 ",
+	) {
 		t.Errorf("staff find %q", got)
 	}
 	if got := foundBy(t, x, Request{Words: "power", Rules: r}); got != "" {
@@ -107,19 +116,35 @@ func TestPinsComeFirstAndTheBuriedNotAtAll(t *testing.T) {
 }
 
 func TestWeightsMoveWhatAFieldTells(t *testing.T) {
-	x := library(t, Document{Reference: "A-0001", Title: "Heater", Body: "It glows."}, Document{Reference: "A-0002", Title: "Lamp", Body: "A heater, a heater and a heater."})
+	x := library(
+		t,
+		Document{Reference: "A-0001", Title: "Heater", Body: "It glows."},
+		Document{Reference: "A-0002", Title: "Lamp", Body: "A heater, a heater and a heater."},
+	)
 	if got := foundBy(t, x, Request{Words: "heater"}); got != "A-0001 A-0002" {
 		t.Errorf("by the standard weights %q", got)
 	}
-	if got := foundBy(t, x, Request{Words: "heater", Rules: NewRules(Weights{0.1, 1, 1, 8}, nil, nil)}); got != "A-0002 A-0001" {
+	if got := foundBy(
+		t,
+		x,
+		Request{Words: "heater", Rules: NewRules(Weights{0.1, 1, 1, 8}, nil, nil)},
+	); got != "A-0002 A-0001" {
 		t.Errorf("by a heavy body %q", got)
 	}
 }
 
 // A field that tells nothing brings nobody in, and nobody twice.
 func TestAFieldWithoutWeightFindsNothing(t *testing.T) {
-	x := library(t, Document{Reference: "A-0001", Title: "Heater lamp", Body: "x"}, Document{Reference: "A-0002", Title: "y", Body: "A heater and a lamp."})
-	if got := foundBy(t, x, Request{Words: "heater lamp", Rules: NewRules(Weights{0, 1, 1, 1}, nil, nil)}); got != "A-0002" {
+	x := library(
+		t,
+		Document{Reference: "A-0001", Title: "Heater lamp", Body: "x"},
+		Document{Reference: "A-0002", Title: "y", Body: "A heater and a lamp."},
+	)
+	if got := foundBy(
+		t,
+		x,
+		Request{Words: "heater lamp", Rules: NewRules(Weights{0, 1, 1, 1}, nil, nil)},
+	); got != "A-0002" {
 		t.Errorf("found %q", got)
 	}
 }
@@ -148,7 +173,13 @@ func TestPuttingWhileBecomingAnotherKeepsTheTerms(t *testing.T) {
 	for i := range 4 {
 		working.Go(func() {
 			for n := range 40 {
-				if err := x.Put(Document{Reference: "A-0050", Title: fmt.Sprint("zebra", i, n, " giraffe"), Audience: audience.Everyone}); err != nil {
+				if err := x.Put(
+					Document{
+						Reference: "A-0050",
+						Title:     fmt.Sprint("zebra", i, n, " giraffe"),
+						Audience:  audience.Everyone,
+					},
+				); err != nil {
 					t.Error(err)
 				}
 			}
@@ -156,7 +187,11 @@ func TestPuttingWhileBecomingAnotherKeepsTheTerms(t *testing.T) {
 	}
 	working.Go(func() {
 		for range 40 {
-			x.Become(library(t, append([]Document{{Reference: "A-0090", Title: "Other words come first here"}}, tariffs...)...))
+			x.Become(
+				library(
+					t,
+					append([]Document{{Reference: "A-0090", Title: "Other words come first here"}}, tariffs...)...),
+			)
 		}
 	})
 	working.Wait()
@@ -171,7 +206,11 @@ func TestPuttingWhileBecomingAnotherKeepsTheTerms(t *testing.T) {
 }
 
 func TestOnlyCategoriesOfASiteAreFound(t *testing.T) {
-	x := library(t, Document{Reference: "A-0001", Title: "Heater", Category: 1}, Document{Reference: "A-0002", Title: "Heater", Category: 2})
+	x := library(
+		t,
+		Document{Reference: "A-0001", Title: "Heater", Category: 1},
+		Document{Reference: "A-0002", Title: "Heater", Category: 2},
+	)
 	within := func(category int64) bool { return category == 2 }
 	if got := foundBy(t, x, Request{Words: "heater", Within: within}); got != "A-0002" {
 		t.Errorf("within a category %q", got)
@@ -182,8 +221,13 @@ func TestOnlyCategoriesOfASiteAreFound(t *testing.T) {
 }
 
 func TestExplainSaysWhyAndAddsUp(t *testing.T) {
-	x := library(t, append([]Document{{Reference: "A-0009", Title: "Night rate limits", Audience: audience.Staff}}, tariffs...)...)
-	r := Request{Words: "night raet giraffe", Rules: NewRules(Weights{}, nil, []Pin{{Words: "night raet giraffe", Reference: "A-0004"}})}
+	x := library(
+		t,
+		append([]Document{{Reference: "A-0009", Title: "Night rate limits", Audience: audience.Staff}}, tariffs...)...)
+	r := Request{
+		Words: "night raet giraffe",
+		Rules: NewRules(Weights{}, nil, []Pin{{Words: "night raet giraffe", Reference: "A-0004"}}),
+	}
 	result, err := x.Find(Request{Words: r.Words, Limit: 10})
 	if err != nil || len(result.Instead) != 1 || result.Instead[0] != (Instead{"raet", "rate"}) {
 		t.Fatal(result.Instead, err)
@@ -214,12 +258,24 @@ func TestExplainSaysWhyAndAddsUp(t *testing.T) {
 
 func TestATrialLeavesTheIndexAlone(t *testing.T) {
 	x := library(t, tariffs...)
-	trial, err := x.With(Document{Reference: "A-0003", Title: "Heater", Audience: audience.Everyone}, Document{Reference: "A-0008", Title: "Zeppelin", Audience: audience.Everyone})
+	trial, err := x.With(
+		Document{Reference: "A-0003", Title: "Heater", Audience: audience.Everyone},
+		Document{Reference: "A-0008", Title: "Zeppelin", Audience: audience.Everyone},
+	)
 	if err != nil {
 		t.Fatal(err)
 	}
 	for words, want := range map[string][2]string{"heater": {"", "A-0003"}, "member app": {"A-0003", ""}, "zeppelin": {"", "A-0008"}, "night rate": {"A-0001 A-0004 A-0002", "A-0001 A-0004 A-0002"}} {
-		if before, after := foundBy(t, x, Request{Words: words}), foundBy(t, trial, Request{Words: words}); before != want[0] || after != want[1] {
+		if before, after := foundBy(
+			t,
+			x,
+			Request{Words: words},
+		), foundBy(
+			t,
+			trial,
+			Request{Words: words},
+		); before != want[0] ||
+			after != want[1] {
 			t.Errorf("%q finds %q in the index and %q in the trial, want %q", words, before, after, want)
 		}
 	}
@@ -241,7 +297,14 @@ func TestPuttingOverAndOverKeepsTheIndexWhole(t *testing.T) {
 		}
 		for i := range a {
 			if a[i].Reference != b[i].Reference || a[i].Score != b[i].Score {
-				t.Errorf("%q: %s %.6f, in a fresh index %s %.6f", words, a[i].Reference, a[i].Score, b[i].Reference, b[i].Score)
+				t.Errorf(
+					"%q: %s %.6f, in a fresh index %s %.6f",
+					words,
+					a[i].Reference,
+					a[i].Score,
+					b[i].Reference,
+					b[i].Score,
+				)
 			}
 		}
 	}

@@ -38,8 +38,18 @@ func found(t *testing.T, x *Index, words string, viewer audience.Viewer) string 
 }
 
 var meters = []Document{
-	{Reference: "A-0001", Title: "Give a meter reading", Keywords: []string{"submit reading", "smart meter"}, Body: "Open the cupboard.\nWrite down the five digits, and leave out the red one."},
-	{Reference: "A-0002", Title: "Why a bill is estimated", Headings: []string{"No reading"}, Body: "We estimate a bill when no meter reading reached us."},
+	{
+		Reference: "A-0001",
+		Title:     "Give a meter reading",
+		Keywords:  []string{"submit reading", "smart meter"},
+		Body:      "Open the cupboard.\nWrite down the five digits, and leave out the red one.",
+	},
+	{
+		Reference: "A-0002",
+		Title:     "Why a bill is estimated",
+		Headings:  []string{"No reading"},
+		Body:      "We estimate a bill when no meter reading reached us.",
+	},
 	{Reference: "A-0003", Title: "Power is off", Body: "Look at the fuse box first. Then ring the fault line."},
 }
 
@@ -92,7 +102,9 @@ func TestSearchShowsNobodyWhatIsNotForThem(t *testing.T) {
 
 func TestPutReplacesAndRemovingRemoves(t *testing.T) {
 	x := library(t, meters...)
-	if err := x.Put(Document{Reference: "A-0003", Title: "Gas leak", Body: "Leave the house.", Audience: audience.Everyone}); err != nil {
+	if err := x.Put(
+		Document{Reference: "A-0003", Title: "Gas leak", Body: "Leave the house.", Audience: audience.Everyone},
+	); err != nil {
 		t.Fatal(err)
 	}
 	if got := found(t, x, "fuse box", audience.Viewer{}); got != "" {
@@ -104,7 +116,8 @@ func TestPutReplacesAndRemovingRemoves(t *testing.T) {
 		t.Errorf("%d documents are left", n)
 	}
 	x.Become(library(t, meters[1:]...))
-	if n := x.Count(); n != 2 || found(t, x, "cupboard", audience.Viewer{}) != "" || found(t, x, "fuse", audience.Viewer{}) != "A-0003" {
+	if n := x.Count(); n != 2 || found(t, x, "cupboard", audience.Viewer{}) != "" ||
+		found(t, x, "fuse", audience.Viewer{}) != "A-0003" {
 		t.Errorf("after replacing, %d documents are left", n)
 	}
 }
@@ -154,7 +167,8 @@ func TestALongBlockIsCutAroundItsWords(t *testing.T) {
 	x := library(t, Document{Reference: "A-0001", Title: "x", Body: filler + "the amber light blinks " + filler})
 	hits, _ := x.Search("amber light", audience.Viewer{}, 1)
 	text := hits[0].Passage.Text()
-	if !strings.HasPrefix(text, "… ") || !strings.HasSuffix(text, " …") || !strings.Contains(text, "amber light") || len(text) > passageLength+20 {
+	if !strings.HasPrefix(text, "… ") || !strings.HasSuffix(text, " …") || !strings.Contains(text, "amber light") ||
+		len(text) > passageLength+20 {
 		t.Errorf("passage %q", text)
 	}
 }
@@ -173,7 +187,14 @@ func FuzzSearch(f *testing.F) {
 func BenchmarkSearch(b *testing.B) {
 	var docs []Document
 	for i := range 1000 {
-		docs = append(docs, Document{Reference: fmt.Sprintf("A-%04d", i+1), Title: fmt.Sprint("Reading number ", i), Body: strings.Repeat("a meter and a bill ", 20)})
+		docs = append(
+			docs,
+			Document{
+				Reference: fmt.Sprintf("A-%04d", i+1),
+				Title:     fmt.Sprint("Reading number ", i),
+				Body:      strings.Repeat("a meter and a bill ", 20),
+			},
+		)
 	}
 	x := library(b, docs...)
 	for b.Loop() {
@@ -187,7 +208,15 @@ func BenchmarkSearch(b *testing.B) {
 func TestTheSubjectOfALetterComesFirst(t *testing.T) {
 	x := New()
 	put := func(ref, title, body string) {
-		x.Put(Document{Reference: ref, Revision: 1, Title: title, Body: "<p>" + body + "</p>", Audience: audience.Everyone})
+		x.Put(
+			Document{
+				Reference: ref,
+				Revision:  1,
+				Title:     title,
+				Body:      "<p>" + body + "</p>",
+				Audience:  audience.Everyone,
+			},
+		)
 	}
 	put("A-0001", "Move out", "Tell us the day you move out.")
 	put("A-0002", "Planned work", "We switch off at noon and leave keys.")

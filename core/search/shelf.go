@@ -111,12 +111,28 @@ func newShelf(language string) (*shelf, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &shelf{language: language, lexicon: x, byRef: map[string]uint32{}, audiences: map[audience.Audience]uint32{}, titles: newTitleIndex()}, nil
+	return &shelf{
+		language:  language,
+		lexicon:   x,
+		byRef:     map[string]uint32{},
+		audiences: map[audience.Audience]uint32{},
+		titles:    newTitleIndex(),
+	}, nil
 }
 
 // ready cuts a document into terms.
 func (x *lexicon) ready(d Document, own *counter) readied {
-	r := readied{document: document{reference: d.Reference, revision: d.Revision, title: d.Title, summary: d.Summary, body: d.Body, audience: d.Audience, category: d.Category}}
+	r := readied{
+		document: document{
+			reference: d.Reference,
+			revision:  d.Revision,
+			title:     d.Title,
+			summary:   d.Summary,
+			body:      d.Body,
+			audience:  d.Audience,
+			category:  d.Category,
+		},
+	}
 	for f, text := range [fieldCount]string{d.Title, strings.Join(d.Keywords, "\n"), strings.Join(d.Headings, "\n"), d.Body} {
 		if f == inBody {
 			r.bodyFrom = len(r.terms)
@@ -235,7 +251,19 @@ func (s *shelf) settle() {
 	for i := range s.docs {
 		if !s.gone[i] {
 			moved[i] = uint32(len(docs))
-			docs, lengths, open, reads = append(docs, s.docs[i]), append(lengths, s.lengths[i]), append(open, s.access[i]), append(reads, s.readsOf(uint32(i)))
+			docs, lengths, open, reads = append(
+				docs,
+				s.docs[i],
+			), append(
+				lengths,
+				s.lengths[i],
+			), append(
+				open,
+				s.access[i],
+			), append(
+				reads,
+				s.readsOf(uint32(i)),
+			)
 		}
 	}
 	for t, list := range s.lists {
@@ -262,7 +290,15 @@ func (s *shelf) settle() {
 func (s *shelf) clone() *shelf {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
-	c.df, c.docs, c.gone, c.lengths = slices.Clone(s.df), slices.Clone(s.docs), slices.Clone(s.gone), slices.Clone(s.lengths)
+	c.df, c.docs, c.gone, c.lengths = slices.Clone(
+		s.df,
+	), slices.Clone(
+		s.docs,
+	), slices.Clone(
+		s.gone,
+	), slices.Clone(
+		s.lengths,
+	)
 	c.access, c.audiences = slices.Clone(s.access), maps.Clone(s.audiences)
 	c.lists = make([][]posting, len(s.lists))
 	for i, list := range s.lists {

@@ -50,8 +50,15 @@ func (t *titleIndex) add(doc uint32, words []string) []uint32 {
 
 // clone gives a copy that can be changed without changing the index.
 func (t *titleIndex) clone() titleIndex {
-	c := titleIndex{numbers: maps.Clone(t.numbers), words: slices.Clip(t.words), docs: slices.Clone(t.docs), place: slices.Clone(t.place),
-		sorted: slices.Clone(t.sorted), short: maps.Clone(t.short), read: t.read}
+	c := titleIndex{
+		numbers: maps.Clone(t.numbers),
+		words:   slices.Clip(t.words),
+		docs:    slices.Clone(t.docs),
+		place:   slices.Clone(t.place),
+		sorted:  slices.Clone(t.sorted),
+		short:   maps.Clone(t.short),
+		read:    t.read,
+	}
 	for w, list := range c.docs {
 		c.docs[w] = slices.Clip(list)
 	}
@@ -97,7 +104,11 @@ func (t *titleIndex) sort() {
 
 // from is the place of the first word that is not before another.
 func (t *titleIndex) from(word string) int {
-	at, _ := slices.BinarySearchFunc(t.sorted, word, func(w uint32, word string) int { return strings.Compare(t.words[w], word) })
+	at, _ := slices.BinarySearchFunc(
+		t.sorted,
+		word,
+		func(w uint32, word string) int { return strings.Compare(t.words[w], word) },
+	)
 	return at
 }
 
