@@ -67,13 +67,13 @@ func (a *App) Advise(ctx context.Context, by Staff, reference string) (Advised, 
 	if err := db.Raw(`SELECT DISTINCT unnest(avoided_words) FROM sites`).Scan(&draft.Avoided).Error; err != nil {
 		return Advised{}, err
 	}
-	if e.Language == sourceLanguage {
+	if e.Language == article.SourceLanguage {
 		if draft.Neighbours, err = a.neighbours(db, row, e); err != nil {
 			return Advised{}, err
 		}
 	}
 	var asked []string
-	if e.Language == sourceLanguage && by.Roles.Has(figureRoles...) {
+	if e.Language == article.SourceLanguage && by.Roles.Has(figureRoles...) {
 		if asked, err = a.askedBefore(ctx, article.Reference(row.Number)); err != nil {
 			return Advised{}, err
 		}
@@ -85,7 +85,7 @@ func (a *App) Advise(ctx context.Context, by Staff, reference string) (Advised, 
 }
 
 func sectionsOf(row store.Article, e store.Edition) ([]article.Section, error) {
-	if e.Language != sourceLanguage {
+	if e.Language != article.SourceLanguage {
 		return nil, nil // the headings of the template are in the source's language
 	}
 	t, err := templateOf(store.Template{Sections: row.Sections})
@@ -104,7 +104,7 @@ func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
 		Live   bool
 	}
 	err := db.Raw(`SELECT a.number, e.title, e.live_revision_id IS NOT NULL AS live
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, sourceLanguage, numbers).Scan(&rows).Error
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, article.SourceLanguage, numbers).Scan(&rows).Error
 	for _, r := range rows {
 		list[r.Number] = article.Target{Title: r.Title, Live: r.Live}
 	}
@@ -140,7 +140,7 @@ func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]art
 			AND (a.number = ANY(?)
 			OR a.id IN
 			(SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('simple', ?) LIMIT ?))`,
-		sourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).
+		article.SourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).
 		Scan(&rows).
 		Error
 	if err != nil {

@@ -7,7 +7,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"log/slog"
 	"runtime"
 	"strings"
 	"sync"
@@ -34,7 +33,14 @@ type App struct {
 	keeper *keeper
 	stop   context.CancelFunc
 	wait   func()
-	close  sync.Once
+	chores []chore
+	beside []func(context.Context)
+	works  map[string]jobWork
+	acts   []func(store.Change)
+	makeUp []func()
+
+	staffChanged func(*gorm.DB) error
+	close        sync.Once
 
 	name        string // of the company
 	address     string // at which people reach the application, for mail
@@ -95,6 +101,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 		mailFrom:    c.MailFrom,
 		linkChecker: c.LinkChecker,
 	}
+	a.works = map[string]jobWork{}
 	a.pictures = newPictureDesk()
 	a.looks = make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0))
 	if a.passwords = c.Passwords; a.passwords == nil {
@@ -113,6 +120,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if err != nil {
 		return nil, err
 	}
+	a.register()
 	listening, stop := context.WithCancel(context.Background())
 	a.stop = stop
 	a.wait, err = store.Listen(listening, c.Database, a.heard, func() { a.deaf.Store(true) }, a.missed)
@@ -126,9 +134,9 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	var working sync.WaitGroup
 	working.Go(func() { a.work(listening) })
 	if !c.Idle {
-		working.Go(func() { a.keepTime(listening) })
-		working.Go(func() { a.attend(listening) })
-		working.Go(func() { a.followPopular(listening) })
+		for _, run := range append(a.beside, a.doChores) {
+			working.Go(func() { run(listening) })
+		}
 	}
 	heard := a.wait
 	a.wait = func() {
@@ -136,6 +144,40 @@ func Open(ctx context.Context, c Config) (*App, error) {
 		heard()
 	}
 	return a, nil
+}
+
+// register says who does what regularly, and what follows what.
+func (a *App) register() {
+	a.OnChange(a.reindexChanged)
+	a.OnMissed(a.reindexAll)
+	a.OnChange(func(c store.Change) {
+		if c.About == store.SiteChanged {
+			a.fronts.forget()
+		}
+	})
+	a.OnMissed(a.fronts.forget)
+	a.staffChanged = a.tellStuck
+	a.handle(jobBulk, a.runBulk)
+	a.handle(jobUndo, a.runUndo)
+	a.handle(jobImport, a.runImport)
+	a.Beside(a.keepTime)
+	a.Beside(a.followPopular)
+	a.Every(5*time.Second, "mail news", a.MailNews)
+	a.Every(time.Minute, "end interim articles", a.EndInterim)
+	a.Every(10*time.Minute, "recheck", a.TendRechecks)
+	a.Every(time.Minute, "outside links", a.CheckOutside)
+	a.Every(time.Hour, "thin autosaves", a.ThinAutosaves)
+	a.Every(time.Hour, "unsent files", a.DropUnsent)
+	a.Every(10*time.Minute, "confirmed questions", a.GatherConfirmed)
+	a.Every(time.Minute, "search reports", a.KeepSearchReports)
+	a.Every(time.Hour, "end old keys", a.EndKeys)
+	a.Every(time.Hour, "end old sign-ins", a.EndOldSignIns)
+	a.Every(time.Hour, "end old holds", a.EndHolds)
+	a.Every(time.Hour, "end old mail", a.EndOldMail)
+	a.Every(time.Hour, "end old news", a.EndOldNews)
+	a.Every(time.Hour, "end old jobs", a.EndOldJobs)
+	a.Every(time.Hour, "end old search reports", a.EndOldReports)
+	a.Steadily("mail", a.postSome)
 }
 
 // Close ends listening and frees what the instance holds. It can be called again.
@@ -173,30 +215,6 @@ func (a *App) transaction(ctx context.Context, work func(tx *gorm.DB) error) err
 		o.kept = false
 	}
 	return err
-}
-
-// heard acts on a change made by this or another instance.
-func (a *App) heard(c store.Change) {
-	if c.About == store.ArticleChanged {
-		if err := a.reindexArticle(context.Background(), c.ID); err != nil {
-			slog.Error("bringing the search index up to date", "article", c.ID, "error", err)
-		}
-	}
-	if c.About == store.SiteChanged {
-		a.fronts.forget()
-	}
-	a.hub.tell(c)
-}
-
-// missed makes up for changes that may have gone by unheard.
-func (a *App) missed() {
-	a.fronts.forget()
-	if err := a.reindex(context.Background()); err != nil {
-		slog.Error("rebuilding the search index", "error", err)
-	} else {
-		a.deaf.Store(false)
-	}
-	a.hub.tell(store.Change{})
 }
 
 // Ready reports whether the database answers.

@@ -22,9 +22,6 @@ import (
 // Kinds lists what an article can be.
 var Kinds = []string{"how-to", "fix", "policy", "reference"}
 
-// sourceLanguage is the language of every article's first edition.
-const sourceLanguage = article.SourceLanguage
-
 // Name is somebody or something by id and name.
 type Name struct {
 	ID   int64  `json:"id"`
@@ -212,7 +209,7 @@ func (a *App) create(tx *gorm.DB, by Staff, n NewArticle) (store.Article, error)
 	}
 	e := store.Edition{
 		ArticleID: row.ID,
-		Language:  sourceLanguage,
+		Language:  article.SourceLanguage,
 		State:     string(article.Drafting),
 		Version:   1,
 		WriterID:  by.ID,
@@ -456,7 +453,7 @@ func (a *App) surroundings(db *gorm.DB, row store.Article, e store.Edition, out 
 	return db.Raw(`SELECT DISTINCT `+referenceSQL+` AS reference, e.title
 		FROM links l JOIN editions e ON e.id = l.edition_id JOIN articles a ON a.id = e.article_id
 		WHERE l.number = ? AND a.id <> ? AND e.language = ? ORDER BY 1 LIMIT 50`,
-		row.Number, row.ID, sourceLanguage).
+		row.Number, row.ID, article.SourceLanguage).
 		Scan(&out.LinkedFrom).
 		Error
 }

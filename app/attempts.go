@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"math"
 	"strings"
@@ -206,4 +207,15 @@ func (a *App) noteHolder(tx *gorm.DB, by Staff, who holder, action, note string)
 		note = strings.TrimSuffix(who.name+": "+note, ": ")
 	}
 	return a.note(tx, by, store.Trail{Subject: who.subject(), Action: action, Note: note, Private: true})
+}
+
+// EndOldSignIns lets go of the sessions, attempts, browsers and links that have had their time.
+func (a *App) EndOldSignIns(ctx context.Context) error {
+	db, now := a.db.WithContext(ctx), a.now()
+	return errors.Join(
+		db.Exec(`DELETE FROM sessions WHERE expires_at < ?`, now).Error,
+		db.Exec(`DELETE FROM sign_in_failures WHERE at < ?`, now.Add(-max(24*time.Hour, pace.Window))).Error,
+		db.Exec(`DELETE FROM known_browsers WHERE seen_at < ?`, now.Add(-BrowserKnown)).Error,
+		db.Exec(`DELETE FROM password_links WHERE expires_at < ?`, now.Add(-time.Hour)).Error,
+	)
 }

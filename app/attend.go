@@ -22,13 +22,6 @@ var program = Staff{Name: "Hermeneus"}
 // lateAfter is by how much something done at a set time is late, and said to be.
 const lateAfter = 2 * time.Minute
 
-// chore is something regular, done by one instance for all.
-type chore struct {
-	name  string
-	every time.Duration
-	do    func(context.Context) error
-}
-
 // keepTime does what has come due, until the context ends. Nothing slow stands beside
 // it: a set time does not wait for a mail server or a link checker.
 func (a *App) keepTime(ctx context.Context) {
@@ -43,52 +36,6 @@ func (a *App) keepTime(ctx context.Context) {
 		case <-tick.C:
 		}
 	}
-}
-
-// attend does the chores and sends mail, until the context ends.
-func (a *App) attend(ctx context.Context) {
-	chores := []chore{
-		{"mail news", 5 * time.Second, a.MailNews},
-		{"end interim articles", time.Minute, a.EndInterim},
-		{"recheck", 10 * time.Minute, a.TendRechecks},
-		{"outside links", time.Minute, a.CheckOutside},
-		{"thin autosaves", time.Hour, a.ThinAutosaves},
-		{"unsent files", time.Hour, a.DropUnsent},
-		{"end what is old", time.Hour, a.EndOld},
-		{"confirmed questions", 10 * time.Minute, a.GatherConfirmed},
-		{"search reports", time.Minute, a.KeepSearchReports},
-	}
-	tick := time.NewTicker(time.Second)
-	defer tick.Stop()
-	for {
-		for _, c := range chores {
-			if mine, err := a.claim(ctx, c); err == nil && mine {
-				if err := c.do(ctx); err != nil && ctx.Err() == nil {
-					slog.Error("a chore failed", "chore", c.name, "error", err)
-				}
-			}
-		}
-		for ctx.Err() == nil {
-			if more, err := a.postSome(ctx); err != nil || !more {
-				break
-			}
-		}
-		select {
-		case <-ctx.Done():
-			return
-		case <-tick.C:
-		}
-	}
-}
-
-// claim reports whether a chore is due, and takes it before other instances do.
-// Clocks that were moved back do not keep it waiting.
-func (a *App) claim(ctx context.Context, c chore) (bool, error) {
-	now := a.now()
-	got := a.db.WithContext(ctx).
-		Exec(`INSERT INTO chores VALUES (?, ?) ON CONFLICT (name) DO UPDATE SET done_at = excluded.done_at
-		WHERE chores.done_at <= ? OR chores.done_at > ?`, c.name, now, now.Add(-c.every), now.Add(c.every))
-	return got.RowsAffected == 1, got.Error
 }
 
 // doDue does what has come due, the earliest first.

@@ -225,7 +225,7 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 		if m.e.State == string(article.Published) {
 			m.e.State = string(article.Approved) // it was checked, so it can go live again
 		}
-		if m.link.BeforeID == nil && m.e.Language == sourceLanguage {
+		if m.link.BeforeID == nil && m.e.Language == article.SourceLanguage {
 			now := a.now()
 			m.row.WithdrawnAt = &now
 			if err := tx.Save(&m.row).Error; err != nil {

@@ -13,6 +13,7 @@ import (
 
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/flow"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -161,7 +162,7 @@ func (b Bulk) apply(
 	by Staff,
 	row *store.Article,
 	e *store.Edition,
-	uses map[int][]FlowUse,
+	uses flow.Uses,
 ) (before, after bulkState, err error) {
 	before = stateOf(*row, *e)
 	if b.CategoryID != 0 {
@@ -290,7 +291,7 @@ func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]
 		ids[i] = r.ID
 	}
 	var editions []store.Edition
-	if err := db.Where("article_id IN ? AND language = ?", ids, sourceLanguage).Find(&editions).Error; err != nil {
+	if err := db.Where("article_id IN ? AND language = ?", ids, article.SourceLanguage).Find(&editions).Error; err != nil {
 		return nil, nil, err
 	}
 	by := map[int64]store.Edition{}
@@ -379,7 +380,7 @@ func (a *App) bulkOne(
 	by Staff,
 	job int64,
 	b Bulk,
-	uses map[int][]FlowUse,
+	uses flow.Uses,
 	row store.Article,
 	e store.Edition,
 	out *BulkResult,
@@ -503,7 +504,7 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 		return err
 	}
 	var e store.Edition
-	if err := tx.Where("article_id = ? AND language = ?", id, sourceLanguage).First(&e).Error; err != nil {
+	if err := tx.Where("article_id = ? AND language = ?", id, article.SourceLanguage).First(&e).Error; err != nil {
 		return err
 	}
 	was, lives := article.State(e.State), e.LiveRevisionID != nil

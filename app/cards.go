@@ -118,7 +118,7 @@ func cards(db *gorm.DB, v Visitor, references []string) (map[string]Result, erro
 			Category: r.Category,
 			Language: r.Language,
 			Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
-				Title: r.Title, Summary: summary(r.SearchDescription, article.Read(r.Body))},
+				Title: r.Title, Summary: article.Summary(r.SearchDescription, article.Read(r.Body))},
 		}
 	}
 	return found, nil

@@ -31,7 +31,7 @@ func editionLines(db *gorm.DB, row store.Article) ([]EditionLine, error) {
 		FROM s.live_revision_id AS behind FROM editions e
 		JOIN editions s ON s.article_id = e.article_id AND s.language = ?
 		LEFT JOIN revisions r ON r.id = e.source_revision_id WHERE e.article_id = ?
-		ORDER BY e.language <> ?, e.language`, sourceLanguage, sourceLanguage, row.ID, sourceLanguage).
+		ORDER BY e.language <> ?, e.language`, article.SourceLanguage, article.SourceLanguage, row.ID, article.SourceLanguage).
 		Scan(&lines).
 		Error
 	for i := range lines {
@@ -46,7 +46,7 @@ func (a *App) AddEdition(ctx context.Context, by Staff, reference, language stri
 	if err := by.may("Writing an edition", role.Author); err != nil {
 		return "", err
 	}
-	if article.Languages[language] == "" || language == sourceLanguage {
+	if article.Languages[language] == "" || language == article.SourceLanguage {
 		return "", invalid("language", "Choose one of the languages offered.")
 	}
 	var ref string
@@ -167,10 +167,10 @@ func (a *App) Matched(ctx context.Context, by Staff, reference string) error {
 			return err
 		}
 		var source store.Edition
-		if err := tx.Where("article_id = ? AND language = ?", row.ID, sourceLanguage).First(&source).Error; err != nil {
+		if err := tx.Where("article_id = ? AND language = ?", row.ID, article.SourceLanguage).First(&source).Error; err != nil {
 			return err
 		}
-		if e.Language == sourceLanguage || source.LiveRevisionID == nil {
+		if e.Language == article.SourceLanguage || source.LiveRevisionID == nil {
 			return problem(NotNow, "There is no live source to match.")
 		}
 		if err := tx.Model(&e).Update("source_revision_id", source.LiveRevisionID).Error; err != nil {

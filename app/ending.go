@@ -3,13 +3,9 @@ package app
 import (
 	"context"
 	"encoding/json"
-	"errors"
-	"fmt"
-	"time"
 
 	"gorm.io/gorm"
 
-	"hermeneus/core/pace"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -68,47 +64,4 @@ func (a *App) SetKeeping(ctx context.Context, by Staff, k Keeping) error {
 			store.Trail{Subject: "settings", Action: "changed how long things are kept", Note: string(raw)},
 		)
 	})
-}
-
-// madeLasts is for how long the same sent again is known to be the same.
-const madeLasts = 48 * time.Hour
-
-// EndOld lets go of what has had its time.
-func (a *App) EndOld(ctx context.Context) error {
-	db := a.db.WithContext(ctx)
-	keep, err := readKeeping(db)
-	if err != nil {
-		return err
-	}
-	now := a.now()
-	ago := func(days int) time.Time { return now.AddDate(0, 0, -days) }
-	var failures []error
-	for what, statement := range map[string]struct {
-		sql string
-		at  time.Time
-	}{
-		"sessions":             {`DELETE FROM sessions WHERE expires_at < ?`, now},
-		"attempts to sign in":  {`DELETE FROM sign_in_failures WHERE at < ?`, now.Add(-max(24*time.Hour, pace.Window))},
-		"known browsers":       {`DELETE FROM known_browsers WHERE seen_at < ?`, now.Add(-BrowserKnown)},
-		"links for a password": {`DELETE FROM password_links WHERE expires_at < ?`, now.Add(-time.Hour)},
-		"holds":                {`DELETE FROM holds WHERE seen_at < ?`, now.Add(-24 * time.Hour)},
-		"keys":                 {`DELETE FROM made WHERE at < ?`, now.Add(-madeLasts)},
-		"mails":                {`DELETE FROM mails WHERE coalesce(sent_at, failed_at) < ?`, ago(keep.Mails)},
-		"news":                 {`DELETE FROM news WHERE at < ?`, ago(keep.News)},
-		"changes of jobs": {`DELETE
-			FROM job_changes
-			WHERE job_id IN (SELECT id FROM jobs WHERE ended_at < ?)`, ago(keep.Jobs)},
-		"reports": {`DELETE
-			FROM search_reports
-			WHERE at < ? AND id NOT IN (SELECT max(id) FROM search_reports GROUP BY site_id)`, ago(keep.Reports)},
-	} {
-		if err := db.Exec(statement.sql, statement.at).Error; err != nil {
-			failures = append(failures, fmt.Errorf("ending %s: %w", what, err))
-		}
-	}
-	err = db.Exec(
-		`DELETE FROM jobs WHERE ended_at < ? AND NOT EXISTS (SELECT 1 FROM job_changes WHERE job_id = jobs.id)`,
-		ago(keep.Jobs),
-	).Error
-	return errors.Join(append(failures, err)...)
 }

@@ -1,6 +1,7 @@
 package app_test
 
 import (
+	"context"
 	"testing"
 	"time"
 
@@ -96,7 +97,11 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 			Error,
 	)
 	w.Wait(2 * time.Second)
-	w.Must(w.EndOld(w.Context))
+	for _, end := range []func(context.Context) error{
+		w.EndKeys, w.EndOldSignIns, w.EndHolds, w.EndOldMail, w.EndOldNews, w.EndOldJobs, w.EndOldReports,
+	} {
+		w.Must(end(w.Context))
+	}
 	for table, want := range left {
 		var n int
 		w.Must(w.DB().Raw(`SELECT count(*) FROM ` + table).Scan(&n).Error)

@@ -56,7 +56,7 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 				(SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC
 				LIMIT 1) c ON true
 			WHERE a.category_id IN ? AND a.audience = ? AND `+v.filter()+` ORDER BY c.at DESC, a.id LIMIT ?`,
-			sourceLanguage, ids, string(audience.Everyone), feedSize).
+			article.SourceLanguage, ids, string(audience.Everyone), feedSize).
 		Scan(&rows).
 		Error
 	if err != nil {
@@ -65,7 +65,7 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 	for _, r := range rows {
 		text := r.Note
 		if text == "" {
-			text = summary(r.Description, article.Read(r.Body))
+			text = article.Summary(r.Description, article.Read(r.Body))
 		}
 		feed.Entries = append(feed.Entries, FeedEntry{article.Reference(r.Number), r.Title, r.At, r.First, text})
 	}

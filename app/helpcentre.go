@@ -21,14 +21,6 @@ import (
 	"hermeneus/store"
 )
 
-// summary is what an article is about in a line: what its writer says, else how it begins.
-func summary(description string, outline article.Outline) string {
-	if description != "" {
-		return description
-	}
-	return outline.Summary(160)
-}
-
 // Page is a live article as a customer reads it.
 type Page struct {
 	Reference   string               `json:"reference"`
@@ -88,7 +80,7 @@ func goneOrNot(tx *gorm.DB, v Visitor, number int) error {
 			(SELECT 1 FROM editions x
 			WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
 		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+v.filter(),
-		sourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
+		article.SourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
 	if err != nil {
 		return asProblem(err, "article")
 	}
@@ -134,8 +126,8 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 	}
 	err := tx.Raw(
 		`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
-			e.language <> '`+sourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+sourceLanguage+`') AS behind,
-			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+sourceLanguage+`', l.language) AS languages,
+			e.language <> '`+article.SourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+article.SourceLanguage+`') AS behind,
+			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+article.SourceLanguage+`', l.language) AS languages,
 			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change,
 			(SELECT o.helped FROM votes o WHERE o.revision_id = r.id AND o.asker = ?) AS voted
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
@@ -144,7 +136,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		JOIN categories c ON c.id = a.category_id
 		WHERE a.number = ? AND a.audience IN ? AND `+v.filter()+` ORDER BY e.language = ? DESC LIMIT 1`,
 		v.Asker(),
-		[]string{language, sourceLanguage},
+		[]string{language, article.SourceLanguage},
 		revision,
 		revision,
 		number,
@@ -170,7 +162,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Revision:    article.RevisionReference(number, row.Number),
 		Title:       row.Title,
 		SearchTitle: row.SearchTitle,
-		Description: summary(row.SearchDescription, outline),
+		Description: article.Summary(row.SearchDescription, outline),
 		Body:        shown.HTML,
 		Contents:    shown.Contents,
 		Language:    row.Language,
@@ -186,7 +178,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		Voted:       row.Voted,
 		revisionID:  row.ID,
 	}
-	if language == sourceLanguage && v.Language != "" {
+	if language == article.SourceLanguage && v.Language != "" {
 		language = v.Language // what the visitor reads, where the address names no language
 	}
 	if language != row.Language {
@@ -336,7 +328,7 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 		db,
 		`SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
 		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+v.filter()+` GROUP BY a.category_id`,
-		sourceLanguage,
+		article.SourceLanguage,
 		v.Viewer().Sees(),
 	)
 	if err != nil {
@@ -349,7 +341,7 @@ func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, err
 	}
 	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, sourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, article.SourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the shelves: %w", err)
 	}

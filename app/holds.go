@@ -216,3 +216,8 @@ func (a *App) WatchCopy(ctx context.Context, reference string) (bell <-chan stru
 	bell, stop = a.hub.watch(func(c store.Change) bool { return c.About == store.CopyChanged && c.ID == e.ID })
 	return bell, stop, nil
 }
+
+// EndHolds lets go of the holds that nobody has had for a day.
+func (a *App) EndHolds(ctx context.Context) error {
+	return a.db.WithContext(ctx).Exec(`DELETE FROM holds WHERE seen_at < ?`, a.now().Add(-24*time.Hour)).Error
+}

@@ -46,3 +46,25 @@ func (h *hub) watch(wants func(store.Change) bool) (bell <-chan struct{}, stop f
 		h.mu.Unlock()
 	}
 }
+
+// OnChange registers what follows a change made by this or another instance.
+func (a *App) OnChange(act func(store.Change)) { a.acts = append(a.acts, act) }
+
+// OnMissed registers what makes up for changes that may have gone by unheard.
+func (a *App) OnMissed(act func()) { a.makeUp = append(a.makeUp, act) }
+
+// heard acts on a change made by this or another instance.
+func (a *App) heard(c store.Change) {
+	for _, act := range a.acts {
+		act(c)
+	}
+	a.hub.tell(c)
+}
+
+// missed makes up for changes that may have gone by unheard.
+func (a *App) missed() {
+	for _, act := range a.makeUp {
+		act()
+	}
+	a.hub.tell(store.Change{})
+}

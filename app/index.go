@@ -3,12 +3,14 @@ package app
 import (
 	"context"
 	"fmt"
+	"log/slog"
 
 	"github.com/lib/pq"
 
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/search"
+	"hermeneus/store"
 )
 
 // liveRow is what the search index needs of a live revision.
@@ -31,7 +33,7 @@ func (r liveRow) document() search.Document {
 		Revision:  r.Revision,
 		Language:  r.Language,
 		Title:     r.Title,
-		Summary:   summary(r.SearchDescription, outline),
+		Summary:   article.Summary(r.SearchDescription, outline),
 		Keywords:  r.Keywords,
 		Headings:  outline.Headings,
 		Body:      outline.Text(),
@@ -121,4 +123,23 @@ func (a *App) reindexArticle(ctx context.Context, id int64) error {
 	}
 	a.index.RemoveArticle(article.Reference(number), live...)
 	return a.index.Put(documents(rows)...)
+}
+
+// reindexChanged brings the index up to date with a change.
+func (a *App) reindexChanged(c store.Change) {
+	if c.About != store.ArticleChanged {
+		return
+	}
+	if err := a.reindexArticle(context.Background(), c.ID); err != nil {
+		slog.Error("bringing the search index up to date", "article", c.ID, "error", err)
+	}
+}
+
+// reindexAll makes up for changes that may have gone by unheard.
+func (a *App) reindexAll() {
+	if err := a.reindex(context.Background()); err != nil {
+		slog.Error("rebuilding the search index", "error", err)
+	} else {
+		a.deaf.Store(false)
+	}
 }

@@ -27,9 +27,8 @@ type Job struct {
 // what came of it.
 type jobWork func(ctx context.Context, by Staff, row store.Job, progress func(done, total int)) (any, error)
 
-func (a *App) jobKinds() map[string]jobWork {
-	return map[string]jobWork{jobBulk: a.runBulk, jobUndo: a.runUndo, jobImport: a.runImport}
-}
+// handle registers what does the jobs of a kind.
+func (a *App) handle(kind string, work jobWork) { a.works[kind] = work }
 
 // ask puts a job into the queue.
 func (a *App) ask(ctx context.Context, by Staff, kind string, input any, file []byte, total int) (int64, error) {
@@ -206,7 +205,7 @@ func (a *App) do(ctx context.Context, row store.Job) {
 
 // doAs does a job as whoever asked for it, with the roles they have now.
 func (a *App) doAs(ctx context.Context, row store.Job, progress func(done, total int)) (any, error) {
-	work, ok := a.jobKinds()[row.Kind]
+	work, ok := a.works[row.Kind]
 	if !ok {
 		return nil, fmt.Errorf("there is no job %q", row.Kind)
 	}
@@ -215,4 +214,20 @@ func (a *App) doAs(ctx context.Context, row store.Job, progress func(done, total
 		return nil, err
 	}
 	return work(ctx, by, row, progress)
+}
+
+// EndOldJobs lets go of the jobs that ended long enough ago, and of what they changed: from
+// then on they cannot be taken back.
+func (a *App) EndOldJobs(ctx context.Context) error {
+	db := a.db.WithContext(ctx)
+	keep, err := readKeeping(db)
+	if err != nil {
+		return err
+	}
+	before := a.now().AddDate(0, 0, -keep.Jobs)
+	return errors.Join(
+		db.Exec(`DELETE FROM job_changes WHERE job_id IN (SELECT id FROM jobs WHERE ended_at < ?)`, before).Error,
+		db.Exec(`DELETE FROM jobs WHERE ended_at < ?
+			AND NOT EXISTS (SELECT 1 FROM job_changes WHERE job_id = jobs.id)`, before).Error,
+	)
 }

@@ -169,7 +169,7 @@ func (a *App) Notices(ctx context.Context, v Visitor) ([]Notice, error) {
 			WHERE a.id = k.article_id AND a.audience IN ? AND `+v.filter()+`), 0) AS number
 					FROM known_problems k WHERE k.solved_at IS NULL AND k.notice <> '' AND k.audience IN ?
 					ORDER BY k.id DESC LIMIT 5`,
-		sourceLanguage, v.Viewer().Sees(), v.Viewer().Sees()).Scan(&list).Error
+		article.SourceLanguage, v.Viewer().Sees(), v.Viewer().Sees()).Scan(&list).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading notices: %w", err)
 	}

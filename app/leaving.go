@@ -72,7 +72,7 @@ func (a *App) ReadBelongings(ctx context.Context, by Staff, id int64) (Belonging
 		err = db.Raw(`SELECT `+referenceSQL+` || CASE e.language WHEN ? THEN ''
 				ELSE '.' || e.language END AS reference, e.title
 			FROM reviews r JOIN editions e ON e.id = r.edition_id JOIN articles a ON a.id = e.article_id
-			WHERE r.ended_at IS NULL AND r.assignee_id = ? AND r.gate <> '' ORDER BY 1`, sourceLanguage, id).
+			WHERE r.ended_at IS NULL AND r.assignee_id = ? AND r.gate <> '' ORDER BY 1`, article.SourceLanguage, id).
 			Scan(&out.Reviews).
 			Error
 	}

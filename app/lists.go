@@ -70,14 +70,14 @@ type ArticleLine struct {
 const overdueSQL = `(e.live_revision_id IS NOT NULL AND (a.recheck_on <= ? OR a.interim_until <= ?
 	OR EXISTS (SELECT 1 FROM known_problems k WHERE k.id = a.known_problem_id AND k.solved_at IS NOT NULL)))`
 
-const behindSQL = `(x.language <> '` + sourceLanguage + `' AND e.live_revision_id IS NOT NULL AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
+const behindSQL = `(x.language <> '` + article.SourceLanguage + `' AND e.live_revision_id IS NOT NULL AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
 
 // listFrom joins what the conditions and the order speak of, and no more: the
 // source editions are wide, and a count need not look at them.
 func listFrom(conditions string) string {
 	from := ` FROM articles a`
 	if strings.Contains(conditions, "e.") {
-		from += ` JOIN editions e ON e.article_id = a.id AND e.language = '` + sourceLanguage + `'`
+		from += ` JOIN editions e ON e.article_id = a.id AND e.language = '` + article.SourceLanguage + `'`
 	}
 	if strings.Contains(conditions, "o.") {
 		from += ` JOIN staff o ON o.id = a.owner_id`
@@ -178,8 +178,8 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 			coalesce(`+overdueSQL+`, false) AS overdue, a.interim_until IS NOT NULL
 					OR a.known_problem_id IS NOT NULL AS interim,
 					coalesce((SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
-				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+sourceLanguage+`'), '') AS languages
-		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+sourceLanguage+`'
+				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+article.SourceLanguage+`'), '') AS languages
+		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+article.SourceLanguage+`'
 		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id ORDER BY chosen.n`,
 		append(append(args, PageSize, skipped(f.Page)), today, today)...).Scan(&lines).Error
 	if err != nil {

@@ -245,3 +245,14 @@ func (a *App) PostMail(ctx context.Context) error {
 
 // MailNews puts unread news into mails, likewise.
 func (a *App) MailNews(ctx context.Context) error { return a.transaction(ctx, a.mailNews) }
+
+// EndOldMail lets go of the mails that were sent or given up long enough ago.
+func (a *App) EndOldMail(ctx context.Context) error {
+	db := a.db.WithContext(ctx)
+	keep, err := readKeeping(db)
+	if err != nil {
+		return err
+	}
+	before := a.now().AddDate(0, 0, -keep.Mails)
+	return db.Exec(`DELETE FROM mails WHERE coalesce(sent_at, failed_at) < ?`, before).Error
+}

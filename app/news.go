@@ -323,3 +323,13 @@ func (a *App) newsBody(name string, rows []store.News) string {
 	out.WriteString("\nWhat you are mailed, and how often, is set under News in Hermeneus.\n")
 	return out.String()
 }
+
+// EndOldNews lets go of the news that were told long enough ago.
+func (a *App) EndOldNews(ctx context.Context) error {
+	db := a.db.WithContext(ctx)
+	keep, err := readKeeping(db)
+	if err != nil {
+		return err
+	}
+	return db.Exec(`DELETE FROM news WHERE at < ?`, a.now().AddDate(0, 0, -keep.News)).Error
+}

@@ -152,3 +152,11 @@ func (a *App) WhatCame(ctx context.Context, into any) error {
 		}
 	}
 }
+
+// madeLasts is for how long the same sent again is known to be the same.
+const madeLasts = 48 * time.Hour
+
+// EndKeys lets go of the keys that have had their time.
+func (a *App) EndKeys(ctx context.Context) error {
+	return a.db.WithContext(ctx).Exec(`DELETE FROM made WHERE at < ?`, a.now().Add(-madeLasts)).Error
+}

@@ -11,6 +11,7 @@ import (
 
 	"gorm.io/gorm/clause"
 
+	"hermeneus/core/article"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -335,7 +336,7 @@ func (a *App) titles(ctx context.Context, items []outcome.Evidence) (map[string]
 	var rows []struct{ Reference, Title string }
 	err := a.db.WithContext(ctx).
 		Raw(`SELECT `+referenceSQL+` AS reference, e.title
-			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE `+referenceSQL+` IN ?`, sourceLanguage, refs).
+			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE `+referenceSQL+` IN ?`, article.SourceLanguage, refs).
 		Scan(&rows).
 		Error
 	for _, r := range rows {

@@ -151,7 +151,7 @@ func (a *App) ChangeStaff(ctx context.Context, by Staff, id int64, set role.Set,
 		if err := a.setStaff(tx, by, id, set, disabled); err != nil {
 			return err
 		}
-		return a.tellStuck(tx)
+		return a.staffChanged(tx)
 	})
 }
 

@@ -169,7 +169,7 @@ func (a *App) editionsOf(db *gorm.DB, v Visitor, references []string, most int) 
 	var ask []string
 	for _, ref := range references {
 		ask = append(ask, ref)
-		if v.Language != "" && v.Language != sourceLanguage {
+		if v.Language != "" && v.Language != article.SourceLanguage {
 			ask = append(ask, ref+"."+v.Language)
 		}
 	}
@@ -220,12 +220,12 @@ func (a *App) Suggest(ctx context.Context, v Visitor, typed string) ([]search.Su
 const relatedShown = 4
 
 // Related gives articles near to one, of what the visitor may see.
-func (a *App) Related(ctx context.Context, v Visitor, p Page) ([]Result, error) {
-	number, _, _ := article.ParseEdition(p.Reference)
+func (a *App) Related(ctx context.Context, v Visitor, reference, title string) ([]Result, error) {
+	number, language, _ := article.ParseEdition(reference)
 	db := a.steady.WithContext(ctx)
 	reader := v
-	reader.Language = p.Language
-	found, err := a.lookFor(db, reader, p.Title, relatedShown+1)
+	reader.Language = language
+	found, err := a.lookFor(db, reader, title, relatedShown+1)
 	if err != nil {
 		return nil, err
 	}

@@ -32,7 +32,7 @@ func (t *turn) publish() error {
 	now := t.app.now()
 	t.e.LiveRevisionID, t.e.LiveSince, t.e.DecisionNote, t.e.BatchID = &r.ID, &now, "", nil
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = nil, nil, ""
-	if t.e.Language == sourceLanguage {
+	if t.e.Language == article.SourceLanguage {
 		if err := t.app.checked(t.tx, t.row); err != nil {
 			return err
 		}
@@ -263,7 +263,7 @@ func (t *turn) refuseEnded() error {
 
 // redirect says what readers of the withdrawn article meet.
 func (t *turn) redirect() error {
-	if t.e.Language != sourceLanguage {
+	if t.e.Language != article.SourceLanguage {
 		return nil // its readers get the source
 	}
 	now := t.app.now()

@@ -282,3 +282,16 @@ func whatWentLive(db *gorm.DB, site int64, before time.Time) (string, error) {
 	}
 	return "", nil
 }
+
+// EndOldReports lets go of old reports of how well the search does; the latest of each help
+// centre stays.
+func (a *App) EndOldReports(ctx context.Context) error {
+	db := a.db.WithContext(ctx)
+	keep, err := readKeeping(db)
+	if err != nil {
+		return err
+	}
+	return db.Exec(`DELETE FROM search_reports
+		WHERE at < ? AND id NOT IN (SELECT max(id) FROM search_reports GROUP BY site_id)`,
+		a.now().AddDate(0, 0, -keep.Reports)).Error
+}

@@ -74,7 +74,7 @@ func (a *App) ReadSearchRules(ctx context.Context, site int64) (SearchRules, err
 	}
 	err := db.Raw(`SELECT p.id, p.words, a.number, e.title, p.bury, p.until
 		FROM pins p JOIN articles a ON a.id = p.article_id
-		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE p.site_id = ? ORDER BY p.id DESC`, sourceLanguage, site).
+		JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE p.site_id = ? ORDER BY p.id DESC`, article.SourceLanguage, site).
 		Scan(&pins).
 		Error
 	if err != nil {

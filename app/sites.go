@@ -100,7 +100,7 @@ func (a *App) Sites(ctx context.Context) ([]Site, error) {
 		}
 		err := db.Raw(`SELECT count(*)
 			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-			WHERE e.live_revision_id IS NOT NULL AND `+siteFilter(row.ID), sourceLanguage).
+			WHERE e.live_revision_id IS NOT NULL AND `+siteFilter(row.ID), article.SourceLanguage).
 			Scan(&list[i].Articles).
 			Error
 		if err != nil {
@@ -154,9 +154,9 @@ func (s Site) check() error {
 		f.require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
 	}
 	f.require(
-		len(s.Languages) > 0 && s.Languages[0] == sourceLanguage,
+		len(s.Languages) > 0 && s.Languages[0] == article.SourceLanguage,
 		"languages",
-		"The first language is that of the source, "+article.Languages[sourceLanguage]+".",
+		"The first language is that of the source, "+article.Languages[article.SourceLanguage]+".",
 	)
 	for _, l := range s.Languages {
 		f.require(article.Languages[l] != "", "languages", fmt.Sprintf("%q is not one of the languages offered.", l))

@@ -96,14 +96,14 @@ func (w *exporter) articles(ctx context.Context, numbers []int) error {
 				coalesce(to_char(a.interim_until, 'YYYY-MM-DD'), '') AS until
 			FROM articles a JOIN editions e ON e.article_id = a.id JOIN staff o ON o.id = a.owner_id
 			WHERE a.number IN ? ORDER BY a.number, e.language <> ?, e.language`,
-			numbers, sourceLanguage).
+			numbers, article.SourceLanguage).
 		Scan(&w.rows).
 		Error
 	if err != nil {
 		return fmt.Errorf("reading the articles to take out: %w", err)
 	}
 	for _, r := range w.rows {
-		if r.Language == sourceLanguage {
+		if r.Language == article.SourceLanguage {
 			w.paths[r.Number] = path.Join(
 				w.folders[r.CategoryID],
 				exchange.FileName(article.Reference(r.Number), r.Title, ""),
@@ -127,7 +127,7 @@ func (w *exporter) article(ctx context.Context, r exportRow) error {
 		SearchTitle:       r.SearchTitle,
 		SearchDescription: r.SearchDescription,
 	}
-	if r.Language != sourceLanguage {
+	if r.Language != article.SourceLanguage {
 		file = strings.TrimSuffix(file, ".md") + "." + r.Language + ".md"
 		head.Language = r.Language
 	} else {

@@ -3,7 +3,6 @@ package app
 import (
 	"context"
 	"fmt"
-	"strings"
 
 	"gorm.io/gorm"
 
@@ -13,25 +12,18 @@ import (
 	"hermeneus/store"
 )
 
-// FlowUse is a turn of a live flow that shows an article.
-type FlowUse struct {
-	Slug string `json:"slug"`
-	Name string `json:"name"`
-	Turn string `json:"turn"`
-}
-
 // Touches is what publishing or withdrawing an article touches.
 type Touches struct {
-	Flows     []FlowUse `json:"flows"`
-	LinkedBy  []Titled  `json:"linked_by"` // live articles that point to it
-	Unlive    []Titled  `json:"unlive"`    // articles it points to that some of its readers cannot open
-	Behind    []string  `json:"behind"`    // languages of live editions that would fall behind
-	Feeds     []Name    `json:"feeds"`     // categories whose feeds carry it
-	Sites     []Name    `json:"sites"`
-	Zone      string    `json:"zone"`      // in which a time is set
-	Conflicts []string  `json:"conflicts"` // what keeps it from going live
-	Changes   string    `json:"changes"`   // of its audience, in words; "" for none
-	Comments  int       `json:"comments"`  // that are open on its text
+	Flows     []flow.Use `json:"flows"`
+	LinkedBy  []Titled   `json:"linked_by"` // live articles that point to it
+	Unlive    []Titled   `json:"unlive"`    // articles it points to that some of its readers cannot open
+	Behind    []string   `json:"behind"`    // languages of live editions that would fall behind
+	Feeds     []Name     `json:"feeds"`     // categories whose feeds carry it
+	Sites     []Name     `json:"sites"`
+	Zone      string     `json:"zone"`      // in which a time is set
+	Conflicts []string   `json:"conflicts"` // what keeps it from going live
+	Changes   string     `json:"changes"`   // of its audience, in words; "" for none
+	Comments  int        `json:"comments"`  // that are open on its text
 }
 
 // Touches says what an article going live for an audience touches; "" is the
@@ -68,7 +60,7 @@ func (a *App) Touches(ctx context.Context, reference string, to audience.Audienc
 	if err := a.linksAround(db, row, e, &out); err != nil {
 		return out, err
 	}
-	if e.Language == sourceLanguage {
+	if e.Language == article.SourceLanguage {
 		err := db.Raw(`SELECT language
 			FROM editions WHERE article_id = ? AND language <> ? AND live_revision_id IS NOT NULL ORDER BY 1`, row.ID, e.Language).
 			Scan(&out.Behind).
@@ -131,7 +123,7 @@ func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *
 		FROM links l JOIN articles a ON a.number = l.number
 		JOIN editions x ON x.article_id = a.id AND x.language = ? WHERE l.edition_id = ? AND a.id <> ?
 		ORDER BY 1`,
-		sourceLanguage, e.ID, row.ID).
+		article.SourceLanguage, e.ID, row.ID).
 		Scan(&linked).
 		Error
 	for _, to := range linked {
@@ -140,75 +132,4 @@ func (a *App) linksAround(db *gorm.DB, row store.Article, e store.Edition, out *
 		}
 	}
 	return err
-}
-
-// flowUses lists, by article number, the turns of live flows that show it.
-func flowUses(db *gorm.DB) (map[int][]FlowUse, error) {
-	var rows []struct {
-		Slug   string
-		Script []byte
-	}
-	if err := db.Raw(`SELECT f.slug, v.script
-		FROM flows f JOIN flow_versions v ON v.id = f.live_version_id ORDER BY f.slug`).
-		Scan(&rows).
-		Error; err != nil {
-		return nil, fmt.Errorf("reading live flows: %w", err)
-	}
-	uses := map[int][]FlowUse{}
-	for _, r := range rows {
-		script, err := flow.Parse(r.Script)
-		if err != nil {
-			return nil, fmt.Errorf("reading flow %s: %w", r.Slug, err)
-		}
-		for _, t := range script.Turns {
-			for _, ref := range t.Articles {
-				if n, _, ok := article.ParseReference(ref); ok {
-					uses[n] = append(uses[n], FlowUse{r.Slug, script.Name, t.ID})
-				}
-			}
-		}
-	}
-	return uses, nil
-}
-
-// conflicts lists what keeps an article from being live for its audience: a flow
-// meets everyone, so what it shows must be for everyone.
-func conflicts(row store.Article, uses map[int][]FlowUse) []string {
-	if audience.Audience(row.Audience) == audience.Everyone {
-		return nil
-	}
-	var list []string
-	for _, u := range uses[row.Number] {
-		list = append(
-			list,
-			fmt.Sprintf(
-				"The flow “%s” is for everyone and shows %s in its turn “%s”, but the article would be for %s. Let everyone see the article, or take it out of the flow first.",
-				u.Name,
-				article.Reference(row.Number),
-				u.Turn,
-				audience.Audience(row.Audience).Words(),
-			),
-		)
-	}
-	return list
-}
-
-// refuseConflicts refuses to make an article live against a flow that shows it.
-func refuseConflicts(db *gorm.DB, row store.Article) error {
-	if audience.Audience(row.Audience) == audience.Everyone {
-		return nil
-	}
-	uses, err := flowUses(db)
-	if err != nil {
-		return err
-	}
-	list := conflicts(row, uses)
-	if len(list) == 0 {
-		return nil
-	}
-	p := &Problem{Kind: NotNow, Detail: strings.Join(list, " ")}
-	for _, c := range list {
-		p.Fields = append(p.Fields, Field{"audience", c})
-	}
-	return p
 }

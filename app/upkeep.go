@@ -70,7 +70,7 @@ func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 				coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young
 			FROM articles a
 			JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), sourceLanguage).
+			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), article.SourceLanguage).
 			Scan(&rows).
 			Error
 		if err != nil {
@@ -295,7 +295,7 @@ func (a *App) redateRechecks(tx *gorm.DB) error {
 		FROM articles a
 		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
 		WHERE a.recheck_by_rule AND NOT a.recheck_fixed AND a.checked_on IS NOT NULL
-		ORDER BY a.id FOR UPDATE OF a SKIP LOCKED`, sourceLanguage).
+		ORDER BY a.id FOR UPDATE OF a SKIP LOCKED`, article.SourceLanguage).
 		Scan(&rows).
 		Error
 	if err != nil {
@@ -332,7 +332,7 @@ func (a *App) tellRechecks(tx *gorm.DB) error {
 	}
 	err := tx.Raw(`SELECT a.number, e.title, a.owner_id, a.category_id AS category, a.recheck_on FROM articles a
 		JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-		WHERE a.recheck_on <= ? ORDER BY a.recheck_on, a.id LIMIT 5000`, sourceLanguage, today).Scan(&rows).Error
+		WHERE a.recheck_on <= ? ORDER BY a.recheck_on, a.id LIMIT 5000`, article.SourceLanguage, today).Scan(&rows).Error
 	if err != nil {
 		return err
 	}

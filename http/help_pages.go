@@ -195,7 +195,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 	if page.Voted != nil {
 		is.Said = map[bool]string{true: "yes", false: "no"}[*page.Voted]
 	}
-	if is.Related, err = s.app.Related(c.UserContext(), v, page); err != nil {
+	if is.Related, err = s.app.Related(c.UserContext(), v, page.Reference, page.Title); err != nil {
 		return err
 	}
 	title := page.SearchTitle

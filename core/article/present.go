@@ -143,3 +143,11 @@ func scrollable(table *html.Node) {
 	table.Parent.RemoveChild(table)
 	box.AppendChild(table)
 }
+
+// Summary is what an article is about in a line: what its writer says, else how it begins.
+func Summary(description string, outline Outline) string {
+	if description != "" {
+		return description
+	}
+	return outline.Summary(160)
+}
