@@ -6,7 +6,6 @@ package app
 import (
 	"context"
 	"errors"
-	"fmt"
 	"runtime"
 	"strings"
 	"sync"
@@ -110,8 +109,8 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	if a.mailFrom == "" {
 		a.mailFrom = "help@hermeneus.invalid"
 	}
-	a.ledger, a.keeper = &ledger{db: db}, &keeper{db: steady, now: a.now}
-	if err := store.Migrate(ctx, db, a.now()); err != nil {
+	a.ledger, a.keeper = &ledger{db: db}, &keeper{db: steady, now: a.Now}
+	if err := store.Migrate(ctx, db, a.Now()); err != nil {
 		return nil, err
 	}
 	err = store.Alone(ctx, db, func(tx *gorm.DB) error {
@@ -195,32 +194,3 @@ func (a *App) end() {
 
 // DB is the database, for the commands that load and export in bulk.
 func (a *App) DB() *gorm.DB { return a.db }
-
-// now is the time as the database keeps it: UTC, in microseconds.
-func (a *App) now() time.Time { return a.clock().UTC().Truncate(time.Microsecond) }
-
-// Now is the time by the instance's clock.
-func (a *App) Now() time.Time { return a.now() }
-
-// transaction runs work and commits, or leaves nothing behind. Under a key (Once) it is
-// done once.
-func (a *App) transaction(ctx context.Context, work func(tx *gorm.DB) error) error {
-	err := a.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := a.keepOnce(ctx, tx); err != nil {
-			return err
-		}
-		return work(tx)
-	})
-	if o, ok := ctx.Value(onceKey{}).(*once); ok && err != nil {
-		o.kept = false
-	}
-	return err
-}
-
-// Ready reports whether the database answers.
-func (a *App) Ready(ctx context.Context) error {
-	if err := a.db.WithContext(ctx).Exec("SELECT 1").Error; err != nil {
-		return fmt.Errorf("the database does not answer: %w", err)
-	}
-	return nil
-}

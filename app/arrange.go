@@ -264,7 +264,7 @@ func (a *App) Dismiss(ctx context.Context, by Staff, reference, key, reason stri
 			key,
 			reason,
 			by.ID,
-			a.now(),
+			a.Now(),
 		).Error
 		if err != nil {
 			return err

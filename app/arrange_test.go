@@ -201,18 +201,18 @@ func TestSitesShowPartsOfTheLibrary(t *testing.T) {
 	if len(shelves) != 2 || shelves[0].Name != "Solar" {
 		t.Errorf("shelves %+v", shelves)
 	}
-	sites, err := w.Sites(w.Context)
+	helpCentres, err := w.Sites(w.Context)
 	w.Must(err)
-	if len(sites) != 2 || sites[0].Articles != 2 || sites[1].Articles != 1 {
-		t.Errorf("sites %+v", sites)
+	if len(helpCentres) != 2 || helpCentres[0].Articles != 2 || helpCentres[1].Articles != 1 {
+		t.Errorf("sites %+v", helpCentres)
 	}
-	good := sites[1]
+	good := helpCentres[1]
 	for field, s := range map[string]func(*app.Site){
 		"brand_colour":  func(s *app.Site) { s.BrandColour = "#FFFF00" },
 		"accent_colour": func(s *app.Site) { s.AccentColour = "red" },
 		"hosts":         func(s *app.Site) { s.Hosts = []string{"not a host"} },
 		"languages":     func(s *app.Site) { s.Languages = []string{"de"} },
-		"name":          func(s *app.Site) { s.Name = sites[0].Name },
+		"name":          func(s *app.Site) { s.Name = helpCentres[0].Name },
 	} {
 		bad := good
 		s(&bad)
@@ -222,23 +222,16 @@ func TestSitesShowPartsOfTheLibrary(t *testing.T) {
 		}
 	}
 	if kind(second(w.KeepSite(w.Context, c.Author, good))) != app.Denied ||
-		kind(w.RemoveSite(w.Context, c.Administrator, sites[0].ID)) != app.NotNow {
+		kind(w.RemoveSite(w.Context, c.Administrator, helpCentres[0].ID)) != app.NotNow {
 		t.Error("an author changed a site, or the main one was removed")
 	}
 	w.Must(w.RemoveSite(w.Context, c.Administrator, id))
 }
 
-func fieldOf(err error) string {
-	if p, ok := err.(*app.Problem); ok && len(p.Fields) > 0 {
-		return p.Fields[0].Name
-	}
-	return ""
-}
-
 func TestListsAreFilteredEveryWay(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	leaver := w.Staff("ruth", role.Author)
+	leaver := w.Hire("ruth", role.Author)
 	top := under(w, c.Author, 0, "Top")
 	below := under(w, c.Author, top, "Below")
 	ref := map[string]string{}
@@ -247,7 +240,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	ref["left"] = w.Draft(leaver, top, "Left", "<p>left</p>", audience.Everyone)
 	w.Publish(c, ref["live"])
 	w.Must(w.ChangeStaff(w.Context, c.Administrator, leaver.ID, leaver.Roles, true))
-	problem, err := w.AddKnownProblem(w.Context, c.Author, "Line lost")
+	cause, err := w.AddKnownProblem(w.Context, c.Author, "Line lost")
 	w.Must(err)
 	w.Must(
 		w.SetProperties(
@@ -259,7 +252,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 				OwnerID:        c.Author.ID,
 				Kind:           "fix",
 				Audience:       audience.Everyone,
-				KnownProblemID: problem.ID,
+				KnownProblemID: cause.ID,
 			},
 		),
 	)
@@ -305,9 +298,9 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	if got := names(app.ArticleFilter{Unopened: true}); got != "" {
 		t.Errorf("opened, and still never opened: %q", got)
 	}
-	w.Must(w.SolveKnownProblem(w.Context, c.Author, problem.ID))
+	w.Must(w.SolveKnownProblem(w.Context, c.Author, cause.ID))
 	if got := names(app.ArticleFilter{Live: true}); got != "" {
-		t.Errorf("its problem is solved, and still live: %q", got)
+		t.Errorf("its cause is solved, and still live: %q", got)
 	}
 	live, err := w.ReadArticle(w.Context, c.Publisher, ref["live"])
 	w.Must(err)
@@ -323,23 +316,10 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	}
 }
 
-// done waits for a job to end, and reads what came of it.
-func done(w *apptest.World, by app.Staff, id int64, into any) app.Job {
-	var job app.Job
-	w.Eventually(func() bool {
-		var err error
-		job, err = w.ReadJob(w.Context, by, id)
-		w.Must(err)
-		return job.State == "done" || job.State == "failed"
-	})
-	w.Must(json.Unmarshal(job.Result, into))
-	return job
-}
-
 func TestManyAreChangedAtOnceAndBack(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	chief := w.Staff("chief", role.Author, role.Publisher)
+	chief := w.Hire("chief", role.Author, role.Publisher)
 	from, to := under(w, c.Author, 0, "From"), under(w, c.Author, 0, "To")
 	var refs []string
 	for range 230 { // more than two chunks
@@ -560,7 +540,7 @@ func TestAJobGoesOnWhereAnInstanceLeftIt(t *testing.T) {
 func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	bea := w.Staff("bea", role.Author)
+	bea := w.Hire("bea", role.Author)
 	category := w.Category(c.Author, "Bills")
 	held, live := w.Draft(
 		c.Author,

@@ -84,7 +84,7 @@ func (a *App) findHolder(db *gorm.DB, h holder, where string, value any) (holder
 // beginAttempt counts an attempt as failed until it turns out to be right, or refuses it
 // because of those before. It gives the number that it is counted under.
 func (a *App) beginAttempt(ctx context.Context, who holder, s SignIn) (int64, error) {
-	now := a.now()
+	now := a.Now()
 	var wait time.Duration
 	var row store.SignInFailure
 	// Not under the request's key: an attempt is nothing made, and is counted each time.
@@ -156,7 +156,7 @@ func (a *App) attemptsBefore(tx *gorm.DB, who holder, s SignIn) (pace.Scopes, er
 		UNION ALL SELECT 'browser', count(*), max(at) FROM lately
 		WHERE account = @account AND browser = @browser HAVING count(*) > 0`,
 		map[string]any{
-			"since":   a.now().Add(-pace.Window),
+			"since":   a.Now().Add(-pace.Window),
 			"account": who.account,
 			"network": s.Network,
 			"browser": browser,
@@ -184,7 +184,7 @@ const toldSlowEvery = time.Hour
 func (a *App) noteSlow(tx *gorm.DB, who holder, s SignIn) error {
 	const action = "sign-in slowed"
 	var told bool
-	err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM trail WHERE action = ? AND subject = ? AND at > ?)`, action, who.subject(), a.now().Add(-toldSlowEvery)).
+	err := tx.Raw(`SELECT EXISTS (SELECT 1 FROM trail WHERE action = ? AND subject = ? AND at > ?)`, action, who.subject(), a.Now().Add(-toldSlowEvery)).
 		Scan(&told).
 		Error
 	if err != nil || told {
@@ -211,7 +211,7 @@ func (a *App) noteHolder(tx *gorm.DB, by Staff, who holder, action, note string)
 
 // EndOldSignIns lets go of the sessions, attempts, browsers and links that have had their time.
 func (a *App) EndOldSignIns(ctx context.Context) error {
-	db, now := a.db.WithContext(ctx), a.now()
+	db, now := a.db.WithContext(ctx), a.Now()
 	return errors.Join(
 		db.Exec(`DELETE FROM sessions WHERE expires_at < ?`, now).Error,
 		db.Exec(`DELETE FROM sign_in_failures WHERE at < ?`, now.Add(-max(24*time.Hour, pace.Window))).Error,

@@ -16,7 +16,7 @@ import (
 // wrote notes that people wrote of an edition's working copy.
 func (a *App) wrote(tx *gorm.DB, edition int64, people ...int64) error {
 	return tx.Exec(`INSERT INTO writers SELECT ?, id, ? FROM staff WHERE id = ANY(?) ON CONFLICT DO NOTHING`,
-		edition, a.now(), pq.Int64Array(people)).Error
+		edition, a.Now(), pq.Int64Array(people)).Error
 }
 
 // authorsOf lists who wrote an edition's working copy since it was last published.

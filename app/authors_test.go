@@ -128,14 +128,14 @@ func TestWhoeverWroteOfATextSincePublicationIsItsAuthor(t *testing.T) {
 			random := rand.New(rand.NewPCG(seed, 12))
 			h := &history{World: w, t: t, authors: map[int64]bool{}, states: map[string]map[int64]bool{}}
 			for i := range 5 {
-				h.people = append(h.people, w.Staff(fmt.Sprintf("writer%d", i), role.Author, role.Reviewer))
+				h.people = append(h.people, w.Hire(fmt.Sprintf("writer%d", i), role.Author, role.Reviewer))
 			}
-			publisher := w.Staff("pia", role.Publisher)
+			publisher := w.Hire("pia", role.Publisher)
 			any := func() app.Staff { return h.people[random.IntN(len(h.people))] }
 			first := any()
 			h.ref = w.Draft(
 				first,
-				w.Category(w.Staff("admin", role.Administrator, role.Author), "Bills"),
+				w.Category(w.Hire("admin", role.Administrator, role.Author), "Bills"),
 				"A bill",
 				"<p>Text number 0 of a bill.</p>",
 				"",
@@ -166,7 +166,7 @@ func TestWhoeverWroteOfATextSincePublicationIsItsAuthor(t *testing.T) {
 func TestAuthorsAreThoseOfWhatIsBroughtIn(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
-	both := w.Staff("both", role.Author, role.Reviewer)
+	both := w.Hire("both", role.Author, role.Reviewer)
 	ref := w.Draft(both, w.Category(c.Author, "Bills"), "A bill", "<p>Brought in.</p>", "")
 	a, err := w.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
@@ -188,7 +188,7 @@ func TestOfTwoDecisionsAtOnceOneIsRight(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	category := w.Category(c.Author, "Bills")
-	second := w.Staff("second", role.Reviewer)
+	second := w.Hire("second", role.Reviewer)
 	pairs := []struct {
 		name     string
 		prepare  []article.Action

@@ -97,7 +97,7 @@ func (a *App) MakeBatch(ctx context.Context, by Staff, name, note string, refere
 		Name:   strings.TrimSpace(name),
 		Note:   strings.TrimSpace(note),
 		MadeBy: by.ID,
-		MadeAt: a.now(),
+		MadeAt: a.Now(),
 		State:  store.BatchOpen,
 	}
 	err := a.transaction(ctx, func(tx *gorm.DB) error {

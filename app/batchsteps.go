@@ -142,7 +142,7 @@ func (a *App) wholeBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []membe
 }
 
 func (a *App) stampBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member, s Step) error {
-	now := a.now()
+	now := a.Now()
 	drop := func() error {
 		return tx.Exec(
 			`UPDATE schedules SET state = ?, ended_at = ? WHERE batch_id = ? AND state = ?`,
@@ -226,7 +226,7 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 			m.e.State = string(article.Approved) // it was checked, so it can go live again
 		}
 		if m.link.BeforeID == nil && m.e.Language == article.SourceLanguage {
-			now := a.now()
+			now := a.Now()
 			m.row.WithdrawnAt = &now
 			if err := tx.Save(&m.row).Error; err != nil {
 				return err
@@ -251,7 +251,7 @@ func (a *App) undoBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []member
 			return err
 		}
 	}
-	now := a.now()
+	now := a.Now()
 	batch.State, batch.EndedBy, batch.EndedAt = store.BatchUndone, &by.ID, &now
 	if err := tx.Save(batch).Error; err != nil {
 		return err
@@ -276,7 +276,7 @@ func (a *App) giveUpBatch(tx *gorm.DB, by Staff, batch *store.Batch, list []memb
 			return err
 		}
 	}
-	now := a.now()
+	now := a.Now()
 	batch.State, batch.EndedBy, batch.EndedAt = store.BatchGivenUp, &by.ID, &now
 	if err := tx.Save(batch).Error; err != nil {
 		return err

@@ -113,6 +113,6 @@ func (a *App) looked(db *gorm.DB, c store.Conversation) ([]outcome.Evidence, err
 	for i, r := range rows {
 		items[i] = item(r)
 	}
-	list := outcome.LedTo(items, *c.Reference, a.now())
+	list := outcome.LedTo(items, *c.Reference, a.Now())
 	return list[max(0, len(list)-lookedShown):], nil
 }

@@ -449,7 +449,7 @@ func (a *App) bulkOne(
 // bulkLife does what goes with an article of many being withdrawn, or with that being
 // undone: its end date goes with it and comes back, and who follows it is told.
 func (a *App) bulkLife(tx *gorm.DB, by Staff, e store.Edition, s bulkState) error {
-	at := a.now()
+	at := a.Now()
 	gone, did := &at, "was withdrawn, with others"
 	err := a.dropSchedules(tx, e.ID, store.ScheduleWithdraw)
 	if s.LiveID != nil {
@@ -517,7 +517,7 @@ func (a *App) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by St
 	if s.LiveID == nil {
 		e.LiveSince = nil
 	} else if e.LiveSince == nil {
-		now := a.now()
+		now := a.Now()
 		e.LiveSince = &now
 	}
 	if keywords {

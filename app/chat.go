@@ -51,7 +51,7 @@ type ChatView struct {
 // StartChat begins a conversation and gives the token that the customer holds.
 func (a *App) StartChat(ctx context.Context, v Visitor) (string, error) {
 	token, hash := newToken()
-	now := a.now()
+	now := a.Now()
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		var version store.FlowVersion
 		err := tx.Raw(`SELECT v.*
@@ -113,7 +113,7 @@ func (a *App) SayInChat(ctx context.Context, v Visitor, token string, in flow.In
 			return problem(NotNow, "You are talking to a person now.")
 		}
 		if err := tx.Create(
-			&store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByCustomer, Text: said},
+			&store.Message{ConversationID: c.ID, At: a.Now(), Speaker: store.ByCustomer, Text: said},
 		).Error; err != nil {
 			return err
 		}
@@ -273,7 +273,7 @@ type shell struct {
 func (s *shell) say(m flow.Message) error {
 	row := store.Message{
 		ConversationID: s.c.ID,
-		At:             s.app.now(),
+		At:             s.app.Now(),
 		Speaker:        store.ByBot,
 		Text:           m.Text,
 		Choices:        m.Choices,
@@ -286,7 +286,7 @@ func (s *shell) say(m flow.Message) error {
 
 func (s *shell) notice(text string) error {
 	return s.tx.Create(
-		&store.Message{ConversationID: s.c.ID, At: s.app.now(), Speaker: store.ByNotice, Text: text},
+		&store.Message{ConversationID: s.c.ID, At: s.app.Now(), Speaker: store.ByNotice, Text: text},
 	).Error
 }
 
@@ -308,7 +308,7 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 		return nil, s.request(n)
 	case flow.NeedClose:
 		if s.c.Status == store.WithBot {
-			now := s.app.now()
+			now := s.app.Now()
 			s.c.Status, s.c.ClosedAt = store.Closed, &now
 		}
 	}
@@ -332,7 +332,7 @@ func (s *shell) request(n flow.Need) error {
 
 // contact puts the conversation before people, unless it is only a rehearsal.
 func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
-	now := s.app.now()
+	now := s.app.Now()
 	if s.c.Rehearsal {
 		s.c.Status, s.c.ClosedAt = store.Closed, &now
 		return s.notice("A rehearsal ends here: a customer would now be with the team " + team + ".")

@@ -15,18 +15,6 @@ import (
 	"hermeneus/core/role"
 )
 
-// passed is a chat that stands before an agent, who has accepted it.
-func passed(w *apptest.World, c apptest.Crew, v app.Visitor) (token, reference string) {
-	w.T.Helper()
-	token, err := w.StartChat(w.Context, v)
-	w.Must(err)
-	w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
-	view, err := w.ReadChat(w.Context, app.Visitor{}, token, 0)
-	w.Must(err)
-	w.Must(w.Accept(w.Context, c.Agent, view.Reference))
-	return token, view.Reference
-}
-
 // An article that an agent put into the chat is none that the bot showed.
 func TestACustomerOpensWhatAnAgentShowed(t *testing.T) {
 	w, c := open(t)
@@ -216,7 +204,7 @@ func TestAgentsAttachFiles(t *testing.T) {
 	w, c := open(t)
 	v := apptest.Visitor("k")
 	token, reference := passed(w, c, v)
-	other := w.Staff("oda", "agent")
+	other := w.Hire("oda", "agent")
 	if _, err := w.KeepReplyFile(
 		w.Context,
 		other,

@@ -56,7 +56,7 @@ func (a *App) ChangeCustomer(ctx context.Context, by Staff, id int64, disabled b
 		}
 		action := "enabled"
 		if row.DisabledAt = nil; disabled {
-			now := a.now()
+			now := a.Now()
 			row.DisabledAt, action = &now, "disabled"
 			if err := tx.Where("customer_id = ?", id).Delete(&store.Session{}).Error; err != nil {
 				return err

@@ -16,66 +16,6 @@ import (
 	"hermeneus/core/role"
 )
 
-const doorFlow = `{"name": "Door", "language": "en", "start": "hello", "free_text": "find", "person": "person", "person_words": ["person"], "turns": [
- {"id": "hello", "kind": "choose", "text": "What is it?", "options": [{"label": "My bill", "next": "bill"}]},
- {"id": "bill", "kind": "suggest", "text": "This may help.", "articles": ["A-0001"], "helped": "bye", "not_helped": "person", "nothing": "find"},
- {"id": "find", "kind": "look_up", "text": "In your words?", "helped": "bye", "not_helped": "person", "nothing": "person"},
- {"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
- {"id": "leave", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
- {"id": "bye", "kind": "close", "text": "Goodbye."}]}`
-
-// open gives a world with one published article, A-0001, and the door live.
-func open(t *testing.T) (*apptest.World, apptest.Crew) {
-	t.Helper()
-	w := apptest.Open(t)
-	c := w.Crew()
-	w.Publish(
-		c,
-		w.Draft(
-			c.Author,
-			w.Category(c.Author, "Bills"),
-			"Why a bill is estimated",
-			"<p>"+strings.Repeat("No reading reached us. ", 10)+"</p>",
-			audience.Everyone,
-		),
-	)
-	_, err := w.PublishFlow(w.Context, c.Publisher, app.FrontDoor, doorFlow, 0)
-	w.Must(err)
-	return w, c
-}
-
-// kept lists the evidence of the world as "kind ref", in the order kept.
-func kept(w *apptest.World) string {
-	items, err := w.Evidence(w.Context)
-	w.Must(err)
-	var out []string
-	for _, e := range items {
-		out = append(
-			out,
-			strings.TrimSpace(
-				strings.Join(
-					[]string{string(e.Channel), string(e.Kind), e.Text, e.Ref, strings.Join(e.Refs, ",")},
-					" ",
-				),
-			),
-		)
-	}
-	return strings.Join(out, "\n")
-}
-
-func expect(t *testing.T, got, want string) {
-	t.Helper()
-	if clean := strings.Join(
-		strings.Fields(strings.ReplaceAll(got, "\n", " | ")),
-		" ",
-	); clean != strings.Join(
-		strings.Fields(strings.ReplaceAll(want, "\n", " | ")),
-		" ",
-	) {
-		t.Errorf("\ngot\n%s\n\nwant\n%s", got, want)
-	}
-}
-
 func TestASearchIsEvidenceFromAskingToVoting(t *testing.T) {
 	w, _ := open(t)
 	v := apptest.Visitor("k")
@@ -164,7 +104,7 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 		t.Error("an agent answered what nobody had accepted")
 	}
 	w.Must(w.Accept(w.Context, c.Agent, ref))
-	other := w.Staff("una", role.Agent)
+	other := w.Hire("una", role.Agent)
 	if kind(w.Accept(w.Context, other, ref)) != app.NotNow ||
 		kind(w.Reply(w.Context, other, ref, app.AgentReply{Text: "mine"})) != app.NotNow {
 		t.Error("two agents have one conversation")
@@ -203,7 +143,7 @@ func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
 	for _, words := range []string{"a person please", "my bill is wrong", "wim@post.example"} {
 		w.Must(w.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: words}))
 	}
-	una := w.Staff("una", role.Agent)
+	una := w.Hire("una", role.Agent)
 	lines, err := w.Handoffs(w.Context, una)
 	w.Must(err)
 	if len(lines) != 1 || lines[0].Kind != "request" || lines[0].Customer != "wim@post.example" ||
@@ -435,7 +375,7 @@ func TestTheReturnWindowTakesEffectOnPastFigures(t *testing.T) {
 
 func TestSigningIn(t *testing.T) {
 	w := apptest.Open(t)
-	ada := w.Staff("ada", role.Author)
+	ada := w.Hire("ada", role.Author)
 	session, who, err := w.SignInStaff(
 		w.Context,
 		app.SignIn{Email: "ADA@wrenmoor.example", Password: "a long password", Network: "here"},
@@ -466,5 +406,3 @@ func TestSigningIn(t *testing.T) {
 		t.Errorf("after thirteen hours: %v", err)
 	}
 }
-
-func third[A, B any](_ A, _ B, err error) error { return err }

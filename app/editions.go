@@ -71,7 +71,7 @@ func (a *App) AddEdition(ctx context.Context, by Staff, reference, language stri
 			State:            string(article.Drafting),
 			Version:          1,
 			WriterID:         by.ID,
-			WrittenAt:        a.now(),
+			WrittenAt:        a.Now(),
 			Keywords:         []string{},
 			SourceRevisionID: source.LiveRevisionID,
 		}

@@ -1,99 +1,16 @@
 package app
 
 import (
-	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"fmt"
 	"time"
 
 	"github.com/lib/pq"
 	"gorm.io/gorm"
 
-	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
 	"hermeneus/core/redact"
 	"hermeneus/store"
 )
-
-// Visitor is somebody in the help centre or the chat.
-type Visitor struct {
-	Key      string // the browser's random first-party key
-	Customer *Customer
-	Preview  bool     // a member of staff looking at what customers see: never counted
-	Groups   []string // that a member of staff sees: all there are
-	Site     int64    // of the help centre; 0 for none
-	Whole    bool     // the help centre shows the whole library
-	Crawler  bool     // a known crawler: served, never counted
-	Language string   // that the visitor reads, "" for that of the source
-	as       string   // the asker of a running conversation, whose evidence this is
-}
-
-// Customer is somebody who signed in to the help centre.
-type Customer struct {
-	ID     int64
-	Name   string
-	Email  string
-	Groups []string // keys of the groups the customer is in
-}
-
-// Viewer is what the visitor may see.
-func (v Visitor) Viewer() audience.Viewer {
-	viewer := audience.Viewer{SignedIn: v.Customer != nil, Staff: v.Preview}
-	if v.Customer != nil {
-		viewer.Groups = v.Customer.Groups
-	}
-	if v.Preview {
-		viewer.Groups = v.Groups
-	}
-	return viewer
-}
-
-// filter tells articles a of the visitor's help centre from others, as SQL.
-func (v Visitor) filter() string {
-	if v.Whole {
-		return "true"
-	}
-	return siteFilter(v.Site)
-}
-
-// Asker is whom the evidence belongs to: the customer, else the browser.
-func (v Visitor) Asker() string {
-	if v.as != "" {
-		return v.as
-	}
-	if v.Crawler {
-		return nobody
-	}
-	if v.Customer != nil {
-		return fmt.Sprintf("customer:%d", v.Customer.ID)
-	}
-	sum := sha256.Sum256([]byte(v.Key))
-	return "visitor:" + hex.EncodeToString(sum[:8])
-}
-
-// counted reports whether what the visitor does is evidence.
-func (v Visitor) counted() bool {
-	return !v.Preview && !v.Crawler && (v.as != "" || v.Customer != nil || v.Key != "")
-}
-
-// CustomerOf gives who holds the session; ok is false when nobody does.
-func (a *App) CustomerOf(ctx context.Context, token string) (c Customer, ok bool, err error) {
-	var row struct {
-		ID          int64
-		Name, Email string
-		Groups      pq.StringArray `gorm:"type:text[]"`
-	}
-	err = a.steady.WithContext(ctx).
-		Raw(`SELECT customers.id, name, email,
-				ARRAY(SELECT g.key FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id
-				WHERE m.customer_id = customers.id ORDER BY g.key) AS groups
-			FROM sessions JOIN customers ON customers.id = customer_id
-			WHERE token_hash = ? AND expires_at > ? AND disabled_at IS NULL`, tokenHash(token), a.now()).
-		Scan(&row).
-		Error
-	return Customer{row.ID, row.Name, row.Email, row.Groups}, row.ID != 0, err
-}
 
 // witness keeps evidence of what a visitor did, in the transaction of doing it.
 func (a *App) witness(tx *gorm.DB, v Visitor, channel outcome.Channel, items ...outcome.Evidence) error {
@@ -119,7 +36,7 @@ func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, item
 	if asker == nobody {
 		return nil
 	}
-	now := a.now()
+	now := a.Now()
 	before, err := tracesOf(tx, now, asker)
 	if err != nil {
 		return err
@@ -129,7 +46,7 @@ func (a *App) witnessOf(tx *gorm.DB, asker string, channel outcome.Channel, item
 
 // evidenceOf completes items with whose they are, where and when. Words are redacted.
 func (a *App) evidenceOf(asker string, channel outcome.Channel, items []outcome.Evidence) []outcome.Evidence {
-	now := a.now()
+	now := a.Now()
 	for i := range items {
 		e := &items[i]
 		e.At, e.Asker, e.Channel, e.Text = now, asker, channel, redact.Text(e.Text)
@@ -239,9 +156,4 @@ func item(row store.Evidence) outcome.Evidence {
 		e.Refs = row.Refs
 	}
 	return e
-}
-
-// Evidence gives all evidence up to now, in the order it was kept.
-func (a *App) Evidence(ctx context.Context) ([]outcome.Evidence, error) {
-	return a.ledger.load(ctx)
 }

@@ -2,8 +2,6 @@ package app_test
 
 import (
 	"bytes"
-	"image"
-	"image/png"
 	"os"
 	"slices"
 	"strings"
@@ -16,28 +14,6 @@ import (
 	"hermeneus/core/exchange"
 	"hermeneus/core/role"
 )
-
-func bring(w *apptest.World, by app.Staff, b exchange.Bundle, o app.ImportOptions, dry bool) app.ImportReport {
-	w.T.Helper()
-	report, err := w.ImportLibrary(w.Context, by, b, o, dry, nil)
-	w.Must(err)
-	return report
-}
-
-func take(w *apptest.World, by app.Staff) exchange.Bundle {
-	w.T.Helper()
-	b, err := w.ExportLibrary(w.Context, by, app.ArticleFilter{}, nil)
-	w.Must(err)
-	return b
-}
-
-func dot(t *testing.T) []byte {
-	var out bytes.Buffer
-	if err := png.Encode(&out, image.NewRGBA(image.Rect(0, 0, 2, 2))); err != nil {
-		t.Fatal(err)
-	}
-	return out.Bytes()
-}
 
 func TestExportImportExportGivesTheSameBytes(t *testing.T) {
 	w := apptest.Open(t)
@@ -100,7 +76,7 @@ func TestExportImportExportGivesTheSameBytes(t *testing.T) {
 	}
 	// Into an empty one, where the owner is somebody of the same address.
 	other := apptest.OpenAlone(t)
-	author := other.Staff("ada", role.Author)
+	author := other.Hire("ada", role.Author)
 	report = bring(other, author, one, app.ImportOptions{}, true)
 	if report.Created != 3 || report.Failed != 0 {
 		t.Errorf("it would: %+v", report)
@@ -326,7 +302,7 @@ func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
 func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	steward, other := w.Staff("stu", role.Reviewer), w.Staff("oda", role.Agent)
+	steward, other := w.Hire("stu", role.Reviewer), w.Hire("oda", role.Agent)
 	named, written, empty := w.Category(
 		c.Author,
 		"Named",

@@ -55,7 +55,7 @@ func (a *App) ReadFeed(ctx context.Context, v Visitor, category int64) (Feed, er
 			JOIN LATERAL
 				(SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC
 				LIMIT 1) c ON true
-			WHERE a.category_id IN ? AND a.audience = ? AND `+v.filter()+` ORDER BY c.at DESC, a.id LIMIT ?`,
+			WHERE a.category_id IN ? AND a.audience = ? AND `+filterOf(v)+` ORDER BY c.at DESC, a.id LIMIT ?`,
 			article.SourceLanguage, ids, string(audience.Everyone), feedSize).
 		Scan(&rows).
 		Error

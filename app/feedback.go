@@ -59,7 +59,7 @@ func (a *App) keepFeedback(tx *gorm.DB, v Visitor, page Page, said, quote string
 		RevisionID: r.ID,
 		EditionID:  r.EditionID,
 		Asker:      v.Asker(),
-		At:         a.now(),
+		At:         a.Now(),
 		Helped:     page.Voted != nil && *page.Voted,
 		Text:       said,
 	}
@@ -247,7 +247,7 @@ func (a *App) AnswerFeedback(ctx context.Context, by Staff, id int64, in Feedbac
 		if row.Answer == AnswerMended || row.Answer == AnswerNoFault {
 			return problem(NotNow, "Somebody answered it already.")
 		}
-		now := a.now()
+		now := a.Now()
 		row.Answer, row.AnswerNote, row.AnsweredBy, row.AnsweredAt = in.Answer, in.Note, &by.ID, &now
 		var at struct {
 			Number   int

@@ -101,7 +101,7 @@ func (a *App) KeepAttachment(ctx context.Context, by Staff, content []byte) (Kep
 }
 
 func (a *App) keepFile(ctx context.Context, by Staff, row store.File, widths map[int][]byte) (Kept, error) {
-	row.Hash, row.AddedBy, row.AddedAt = fileHash(row.Bytes), by.ID, a.now()
+	row.Hash, row.AddedBy, row.AddedAt = fileHash(row.Bytes), by.ID, a.Now()
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		if err := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row).Error; err != nil {
 			return err

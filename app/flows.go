@@ -144,7 +144,7 @@ func (a *App) PublishFlow(ctx context.Context, by Staff, slug, source string, ba
 			Number:      number,
 			Script:      json.RawMessage(source),
 			PublishedBy: by.ID,
-			PublishedAt: a.now(),
+			PublishedAt: a.Now(),
 		}
 		if err := tx.Create(&version).Error; err != nil {
 			return err

@@ -3,13 +3,8 @@ package app
 import (
 	"context"
 	"crypto/hmac"
-	"crypto/rand"
-	"crypto/sha256"
-	"encoding/base64"
 	"encoding/json"
-	"errors"
 	"fmt"
-	"regexp"
 	"strings"
 	"time"
 
@@ -24,37 +19,6 @@ import (
 
 // A request is followed by whoever holds its token, by a link in mail that is signed,
 // and by the signed-in customer who sent it.
-
-// linkSecret is the key that links in mail are signed with, made once.
-func linkSecret(db *gorm.DB) ([]byte, error) {
-	var kept store.Secret
-	if err := db.Where("name = ?", "links").Limit(1).Find(&kept).Error; err != nil || kept.Name != "" {
-		return kept.Value, err
-	}
-	fresh := make([]byte, 32)
-	_, _ = rand.Read(fresh) // never fails, by its documentation
-	if err := db.Clauses(clause.OnConflict{DoNothing: true}).
-		Create(&store.Secret{Name: "links", Value: fresh}).
-		Error; err != nil {
-		return nil, fmt.Errorf("making the key of links: %w", err)
-	}
-	err := db.Where("name = ?", "links").Take(&kept).Error
-	return kept.Value, err
-}
-
-// signed is what opens a request from a mail: its reference with a signature over it
-// and the address that it was sent to.
-func (a *App) signed(db *gorm.DB, c store.Conversation) (string, error) {
-	secret, err := linkSecret(db)
-	if err != nil || c.Reference == nil {
-		return "", err
-	}
-	mac := hmac.New(sha256.New, secret)
-	_, _ = mac.Write([]byte(*c.Reference + "\n" + strings.ToLower(c.Address))) // never fails
-	return *c.Reference + "." + base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:18]), nil
-}
-
-var contactShape = regexp.MustCompile(`^[RH]-\d{4,12}$`)
 
 // whose tells conversations apart by what opens them: a token, a signed link, or the
 // reference alone for the customer who sent it.
@@ -99,27 +63,6 @@ func (a *App) mailReceipt(tx *gorm.DB, c store.Conversation) error {
 	)
 }
 
-// mailCustomer writes to who sent a request, with the link that opens it. What was
-// sent without an address is only followed on its page.
-func (a *App) mailCustomer(tx *gorm.DB, c store.Conversation, subject, text string) error {
-	return a.mailCustomerOf(tx, "", c, subject, text)
-}
-
-func (a *App) mailCustomerOf(tx *gorm.DB, kind string, c store.Conversation, subject, text string) error {
-	if c.Address == "" || c.Kind != store.Request || c.Rehearsal {
-		return nil
-	}
-	key, err := a.signed(tx, c)
-	if err != nil {
-		return err
-	}
-	body := text + "\n"
-	if a.address != "" {
-		body += "\nRead it, add to it or reopen it here:\n" + a.address + "/help/requests/" + key + "\n"
-	}
-	return a.sendMailOf(tx, kind, c.Address, subject, body)
-}
-
 // RequestLine is one of a customer's requests.
 type RequestLine struct {
 	Reference string    `json:"reference"`
@@ -151,14 +94,6 @@ func (a *App) MyRequests(ctx context.Context, v Visitor) ([]RequestLine, error) 
 		return nil, fmt.Errorf("listing requests: %w", err)
 	}
 	return list, nil
-}
-
-// KeptFile is a file of a request, without its content.
-type KeptFile struct {
-	ID        int64  `json:"id"`
-	MessageID int64  `json:"message_id"`
-	Name      string `json:"name"`
-	Size      int    `json:"size"` // in bytes
 }
 
 // FollowedRequest is a request as its customer sees it.
@@ -195,34 +130,9 @@ func (a *App) FollowRequest(ctx context.Context, v Visitor, key string) (Followe
 			return out, err
 		}
 		out.Until = c.ClosedAt.AddDate(0, 0, days)
-		out.MayReopen = a.now().Before(out.Until)
+		out.MayReopen = a.Now().Before(out.Until)
 	}
 	return out, nil
-}
-
-func filesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
-	list := []KeptFile{}
-	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size
-		FROM request_files WHERE conversation_id = ? AND message_id IS NOT NULL ORDER BY id`, conversation).
-		Scan(&list).
-		Error
-	if err != nil {
-		return nil, fmt.Errorf("reading files: %w", err)
-	}
-	return list, nil
-}
-
-// standardReopen is for how many days a request can be reopened where no site says.
-const standardReopen = 14
-
-func reopenDays(db *gorm.DB, c store.Conversation) (int, error) {
-	days := standardReopen
-	if c.SiteID != nil {
-		if err := db.Raw(`SELECT reopen_days FROM sites WHERE id = ?`, *c.SiteID).Scan(&days).Error; err != nil {
-			return 0, fmt.Errorf("reading a help centre: %w", err)
-		}
-	}
-	return days, nil
 }
 
 // AddToRequest adds words and files to a request. A closed one is reopened by it, as
@@ -232,7 +142,7 @@ func (a *App) AddToRequest(ctx context.Context, v Visitor, key, text string, fil
 	var f fields
 	f.require(text != "" || len(files) > 0, "text", "Write something, or add a file.")
 	f.atMost("text", text, search.MaxQuery)
-	f.files(files)
+	checkFiles(&f, files)
 	if err := f.err(); err != nil {
 		return err
 	}
@@ -244,7 +154,7 @@ func (a *App) AddToRequest(ctx context.Context, v Visitor, key, text string, fil
 		if c.Status == store.WithBot {
 			return problem(NotNow, "This conversation is still with the bot. Go on in the chat.")
 		}
-		now := a.now()
+		now := a.Now()
 		if c.Status == store.Closed {
 			if err := a.reopen(tx, v, &c, now); err != nil {
 				return err
@@ -307,13 +217,4 @@ func (a *App) HandoffFile(ctx context.Context, by Staff, reference string, id in
 		return store.RequestFile{}, err
 	}
 	return requestFile(db, c.ID, id)
-}
-
-func requestFile(db *gorm.DB, conversation, id int64) (store.RequestFile, error) {
-	var row store.RequestFile
-	err := db.Where("conversation_id = ? AND id = ? AND message_id IS NOT NULL", conversation, id).Take(&row).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return row, problem(NotFound, "There is no such file.")
-	}
-	return row, err
 }

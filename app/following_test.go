@@ -3,43 +3,14 @@ package app_test
 import (
 	"crypto/sha256"
 	"errors"
-	"regexp"
 	"strings"
 	"testing"
 	"time"
 
 	"hermeneus/app"
-	"hermeneus/app/apptest"
 	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 )
-
-var picture = []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR")
-
-func requesting(t *testing.T) (w *apptest.World, c apptest.Crew, site int64) {
-	w = apptest.Open(t)
-	c = w.Crew()
-	sites, err := w.Sites(w.Context)
-	w.Must(err)
-	site = sites[0].ID
-	_, err = w.KeepRequestKind(
-		w.Context,
-		c.Administrator,
-		app.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
-			{Key: "which", Label: "In or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out"}},
-			{
-				Key:      "forward",
-				Label:    "New address",
-				Kind:     form.Text,
-				Required: true,
-				When:     form.When{Key: "which", Is: "Out"},
-			},
-			{Key: "photo", Label: "The meter", Kind: form.File},
-		}},
-	)
-	w.Must(err)
-	return w, c, site
-}
 
 func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 	w, c, site := requesting(t)
@@ -176,22 +147,6 @@ func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
 		t.Errorf("not signed in: %v", err)
 	}
 	_ = c
-}
-
-// linkInMail waits for a mail to an address, and gives what its link opens.
-func linkInMail(t *testing.T, w *apptest.World, address string) string {
-	t.Helper()
-	var key string
-	link := regexp.MustCompile(`http://help\.wrenmoor\.example/help/requests/(\S+)`)
-	w.Eventually(func() bool {
-		for _, m := range w.Room.Letters(address) {
-			if found := link.FindStringSubmatch(m.Text); found != nil {
-				key = found[1]
-			}
-		}
-		return key != ""
-	})
-	return key
 }
 
 func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {

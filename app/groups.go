@@ -51,7 +51,7 @@ func (a *App) AddGroup(ctx context.Context, by Staff, name string) (Group, error
 	if err := by.may("Adding a group of customers", role.Administrator); err != nil {
 		return Group{}, err
 	}
-	row := store.CustomerGroup{Name: strings.TrimSpace(name), Key: audience.KeyOf(name), MadeAt: a.now()}
+	row := store.CustomerGroup{Name: strings.TrimSpace(name), Key: audience.KeyOf(name), MadeAt: a.Now()}
 	var f fields
 	f.text("name", row.Name, 60)
 	f.require(

@@ -74,8 +74,6 @@ type Handoff struct {
 	Files    []KeptFile    `json:"files"`
 }
 
-func (s Staff) mayAnswer() error { return s.may("Answering customers", role.Agent) }
-
 func byReference(db *gorm.DB, reference string) (store.Conversation, error) {
 	var c store.Conversation
 	err := db.Where("reference = ?", reference).Take(&c).Error
@@ -165,7 +163,7 @@ func (a *App) Accept(ctx context.Context, by Staff, reference string) error {
 		if c.Status != store.Waiting {
 			return problem(NotNow, "Somebody else accepted this conversation first, or it is closed.")
 		}
-		now := a.now()
+		now := a.Now()
 		c.Status, c.AgentID, c.AcceptedAt = store.WithAgent, &by.ID, &now
 		return tx.Create(
 			&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: by.Name + " is with you now."},
@@ -212,7 +210,7 @@ func (a *App) Reply(ctx context.Context, by Staff, reference string, r AgentRepl
 		if err := mine(by, c); err != nil {
 			return err
 		}
-		row := store.Message{ConversationID: c.ID, At: a.now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: r.Text}
+		row := store.Message{ConversationID: c.ID, At: a.Now(), Speaker: store.ByAgent, StaffID: &by.ID, Text: r.Text}
 		shown, err := cardsFor(tx, *c, r.Articles)
 		if err != nil {
 			return err
@@ -234,7 +232,7 @@ func (a *App) Reply(ctx context.Context, by Staff, reference string, r AgentRepl
 		if c.AnsweredAt != nil {
 			return nil
 		}
-		now := a.now()
+		now := a.Now()
 		c.AnsweredAt = &now
 		channel := outcome.Chat
 		if c.FlowVersionID == nil {
@@ -287,7 +285,7 @@ func (a *App) CloseHandoff(ctx context.Context, by Staff, reference string) erro
 		if err := mine(by, c); err != nil {
 			return err
 		}
-		now := a.now()
+		now := a.Now()
 		c.Status, c.ClosedAt = store.Closed, &now
 		return tx.Create(
 			&store.Message{

@@ -3,19 +3,15 @@ package app
 import (
 	"context"
 	"errors"
-	"fmt"
-	"slices"
 	"strings"
 	"time"
 
+	"github.com/lib/pq"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
-	"github.com/lib/pq"
-
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
-	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/redact"
 	"hermeneus/store"
@@ -79,7 +75,7 @@ func goneOrNot(tx *gorm.DB, v Visitor, number int) error {
 			AND EXISTS
 			(SELECT 1 FROM editions x
 			WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
-		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+v.filter(),
+		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+filterOf(v),
 		article.SourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
 	if err != nil {
 		return asProblem(err, "article")
@@ -134,7 +130,7 @@ func (a *App) browseRevision(tx *gorm.DB, v Visitor, reference string, revision 
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
 		JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ? AND a.audience IN ? AND `+v.filter()+` ORDER BY e.language = ? DESC LIMIT 1`,
+		WHERE a.number = ? AND a.audience IN ? AND `+filterOf(v)+` ORDER BY e.language = ? DESC LIMIT 1`,
 		v.Asker(),
 		[]string{language, article.SourceLanguage},
 		revision,
@@ -240,7 +236,7 @@ func (a *App) markRead(
 		}
 		// Clocks and timers of browsers are coarse: a tenth is forgiven.
 		need := page.ReadAfter * 9 / 10
-		if visible < need || a.now().Sub(opened) < need || a.now().Sub(opened) >= 24*time.Hour {
+		if visible < need || a.Now().Sub(opened) < need || a.Now().Sub(opened) >= 24*time.Hour {
 			return problem(NotNow, "The article was not visible for long enough to count as read.")
 		}
 		return a.witness(tx, v, channel, outcome.Evidence{Kind: outcome.Read, Ref: page.Revision})
@@ -291,7 +287,7 @@ func (a *App) voteIn(ctx context.Context, v Visitor, channel outcome.Channel, re
 			Asker:      v.Asker(),
 			Helped:     helped,
 			Comment:    strings.TrimSpace(comment),
-			At:         a.now(),
+			At:         a.Now(),
 		}
 		if vote.Comment == "" && before.Helped == helped {
 			vote.Comment = before.Comment
@@ -312,62 +308,4 @@ func (a *App) voteIn(ctx context.Context, v Visitor, channel outcome.Channel, re
 		}
 		return a.witness(tx, v, channel, outcome.Evidence{Kind: kind, Ref: page.Revision})
 	})
-}
-
-// Shelf is a category with the articles that a visitor finds in it.
-type Shelf struct {
-	Category
-	Cards []flow.Card
-}
-
-// Shelves gives the categories that hold something for the visitor, in order.
-// With a category, only that one and those below it.
-func (a *App) Shelves(ctx context.Context, v Visitor, below int64) ([]Shelf, error) {
-	db := a.db.WithContext(ctx)
-	tree, err := a.tree(
-		db,
-		`SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+v.filter()+` GROUP BY a.category_id`,
-		article.SourceLanguage,
-		v.Viewer().Sees(),
-	)
-	if err != nil {
-		return nil, err
-	}
-	var rows []struct {
-		CategoryID       int64
-		Number, Revision int
-		Title            string
-	}
-	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
-		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+v.filter()+` ORDER BY a.position, a.id`, article.SourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("reading the shelves: %w", err)
-	}
-	cards := map[int64][]flow.Card{}
-	for _, r := range rows {
-		cards[r.CategoryID] = append(cards[r.CategoryID], flow.Card{Reference: article.Reference(r.Number),
-			Revision: article.RevisionReference(r.Number, r.Revision), Title: r.Title})
-	}
-	inside := map[int64]bool{below: true}
-	var shelves []Shelf
-	for _, c := range tree {
-		inside[c.ID] = inside[c.ID] || inside[c.ParentID]
-		if inside[c.ID] {
-			shelves = append(shelves, Shelf{c, cards[c.ID]})
-		}
-	}
-	return nonEmpty(shelves), nil
-}
-
-// nonEmpty leaves out the categories with nothing in them or below them.
-func nonEmpty(shelves []Shelf) []Shelf {
-	holds := map[int64]bool{}
-	for _, s := range slices.Backward(shelves) {
-		if len(s.Cards) > 0 || holds[s.ID] {
-			holds[s.ID], holds[s.ParentID] = true, true
-		}
-	}
-	return slices.DeleteFunc(shelves, func(s Shelf) bool { return !holds[s.ID] })
 }

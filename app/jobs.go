@@ -39,7 +39,7 @@ func (a *App) ask(ctx context.Context, by Staff, kind string, input any, file []
 	row := store.Job{
 		Kind:    kind,
 		StaffID: by.ID,
-		AskedAt: a.now(),
+		AskedAt: a.Now(),
 		Input:   raw,
 		File:    file,
 		Total:   total,
@@ -190,7 +190,7 @@ func (a *App) do(ctx context.Context, row store.Job) {
 			`UPDATE jobs SET state = ?, result = ?, ended_at = ?, file = NULL WHERE id = ?`,
 			state,
 			string(raw),
-			a.now(),
+			a.Now(),
 			row.ID,
 		).Error
 		if err != nil {
@@ -224,7 +224,7 @@ func (a *App) EndOldJobs(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	before := a.now().AddDate(0, 0, -keep.Jobs)
+	before := a.Now().AddDate(0, 0, -keep.Jobs)
 	return errors.Join(
 		db.Exec(`DELETE FROM job_changes WHERE job_id IN (SELECT id FROM jobs WHERE ended_at < ?)`, before).Error,
 		db.Exec(`DELETE FROM jobs WHERE ended_at < ?

@@ -69,7 +69,7 @@ func (a *App) Judge(ctx context.Context, by Staff, site int64, question, referen
 		if err := f.err(); err != nil {
 			return err
 		}
-		if err := judge(tx, site, question, number, source, &by.ID, a.now()); err != nil {
+		if err := judge(tx, site, question, number, source, &by.ID, a.Now()); err != nil {
 			return asProblem(err, "help centre")
 		}
 		return a.note(tx, by, store.Trail{Subject: reference, Action: "judged to answer a question", Note: question})
@@ -222,7 +222,7 @@ func (a *App) GatherConfirmed(ctx context.Context) error {
 				continue
 			}
 			have[strings.ToLower(text)] = true
-			if err := judge(tx, all.main.ID, text, number, "confirmed", nil, a.now()); err != nil {
+			if err := judge(tx, all.main.ID, text, number, "confirmed", nil, a.Now()); err != nil {
 				return err
 			}
 		}

@@ -119,7 +119,7 @@ func (a *App) RetireRequestKind(ctx context.Context, by Staff, id int64) error {
 		if err := tx.Where("retired_at IS NULL").First(&row, id).Error; err != nil {
 			return asProblem(err, "kind of request")
 		}
-		now := a.now()
+		now := a.Now()
 		row.RetiredAt = &now
 		if err := tx.Save(&row).Error; err != nil {
 			return err

@@ -155,7 +155,7 @@ func (a *App) laneItem(r laneRow, by Staff, crew crew, steward int64) (name, kin
 	case article.InReview:
 		gate, _ := c.Gate()
 		item.Step, item.Who = len(c.Passed)+1, gate.Who(crew.name)
-		item.OverdueAt, item.Overdue = r.OverdueAt, r.OverdueAt != nil && !r.OverdueAt.After(a.now())
+		item.OverdueAt, item.Overdue = r.OverdueAt, r.OverdueAt != nil && !r.OverdueAt.After(a.Now())
 		item.Mine = c.MayPass(by.actor()) == "" && (r.AssigneeID == nil || *r.AssigneeID == by.ID)
 		item.Stuck = len(crew.entitled(c)) == 0
 		return gate.Name, "gate", item
@@ -296,7 +296,7 @@ func (a *App) roundDetails(
 	if review == nil || review.EndedAt != nil {
 		return nil
 	}
-	out.OverdueAt, out.Overdue = review.OverdueAt, review.OverdueAt != nil && !review.OverdueAt.After(a.now())
+	out.OverdueAt, out.Overdue = review.OverdueAt, review.OverdueAt != nil && !review.OverdueAt.After(a.Now())
 	if review.AssigneeID != nil {
 		out.Assignee = Name{*review.AssigneeID, crew.name(*review.AssigneeID)}
 	}

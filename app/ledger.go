@@ -82,3 +82,8 @@ func (l *ledger) readFrom(db *gorm.DB, mark ledgerMark, items []outcome.Evidence
 	l.mark, l.items = mark, items
 	return nil
 }
+
+// Evidence gives all evidence up to now, in the order it was kept.
+func (a *App) Evidence(ctx context.Context) ([]outcome.Evidence, error) {
+	return a.ledger.load(ctx)
+}

@@ -18,18 +18,6 @@ import (
 	"hermeneus/store"
 )
 
-// kind gives the kind of problem an error is, "" for none.
-// reader is somebody who may read everything.
-var reader = app.Staff{Name: "reader", Roles: role.Set{role.Administrator, role.Analyst}}
-
-func kind(err error) app.ProblemKind {
-	var p *app.Problem
-	if errors.As(err, &p) {
-		return p.Kind
-	}
-	return ""
-}
-
 func TestAnArticleGoesItsWay(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
@@ -119,7 +107,7 @@ func TestRevisionsTrailAndEvidenceCannotBeChanged(t *testing.T) {
 func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	bea := w.Staff("bea", role.Author)
+	bea := w.Hire("bea", role.Author)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
 	_, err := w.SaveArticle(
 		w.Context,
@@ -190,8 +178,6 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 		}
 	}
 }
-
-func second[T any](_ T, err error) error { return err }
 
 func TestWideningALiveArticleNeedsAPublisher(t *testing.T) {
 	w := apptest.Open(t)

@@ -35,12 +35,6 @@ type ArticleFilter struct {
 	Page       int               `json:"page,omitempty"`       // from 1
 }
 
-// referenceSQL writes the reference of articles a.
-const referenceSQL = `'A-' || lpad(a.number::text, greatest(4, length(a.number::text)), '0')`
-
-// PageSize is how many rows a list gives at once.
-const PageSize = 50
-
 // ArticleLine is an article in a list.
 type ArticleLine struct {
 	ID           int64             `json:"id"`
@@ -194,14 +188,3 @@ func (a *App) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLine,
 	}
 	return lines, total, nil
 }
-
-// escapeLike takes the meaning out of the wildcards of LIKE.
-func escapeLike(words string) string {
-	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(words)
-}
-
-// lastPage is as far as anybody pages.
-const lastPage = 1_000_000
-
-// skipped is how many entries stand on the pages before one.
-func skipped(page int) int { return (min(max(page, 1), lastPage) - 1) * PageSize }

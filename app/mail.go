@@ -49,7 +49,7 @@ func (a *App) sendMail(tx *gorm.DB, address, subject, body string) error {
 }
 
 func (a *App) sendMailOf(tx *gorm.DB, kind, address, subject, body string) error {
-	now := a.now()
+	now := a.Now()
 	return tx.Create(
 		&store.Mail{MadeAt: now, Address: address, Subject: subject, Body: body, NextAt: now, Kind: kind},
 	).Error
@@ -70,7 +70,7 @@ func (a *App) confirmed(tx *gorm.DB, address string) (bool, error) {
 	}
 	var lately int
 	err := tx.Raw(`SELECT count(*) FROM mails WHERE lower(address) = ? AND kind = ? AND made_at > ?`,
-		address, mailConfirmation, a.now().Add(-time.Hour)).Scan(&lately).Error
+		address, mailConfirmation, a.Now().Add(-time.Hour)).Scan(&lately).Error
 	return lately >= confirmationsInHour, err
 }
 
@@ -89,7 +89,7 @@ func (a *App) postSome(ctx context.Context) (bool, error) {
 	if a.mail.Address == "" {
 		return false, nil
 	}
-	now := a.now()
+	now := a.Now()
 	var rows []store.Mail
 	err := a.db.WithContext(ctx).Raw(`UPDATE mails
 		SET tries = tries + 1, next_at = ?
@@ -114,7 +114,7 @@ func (a *App) postSome(ctx context.Context) (bool, error) {
 
 // posted keeps what came of trying to send a mail.
 func (a *App) posted(ctx context.Context, row store.Mail, failure error) error {
-	now := a.now()
+	now := a.Now()
 	if failure == nil {
 		row.Fault, row.SentAt = "", &now
 		return a.db.WithContext(ctx).Save(&row).Error
@@ -139,7 +139,7 @@ func (a *App) posted(ctx context.Context, row store.Mail, failure error) error {
 // tellMailFailed tells administrators of a mail that nobody gets: at most one piece of unread
 // news in an hour, which counts them.
 func (a *App) tellMailFailed(tx *gorm.DB, row store.Mail) error {
-	since := a.now().Add(-time.Hour)
+	since := a.Now().Add(-time.Hour)
 	if err := tx.Exec(
 		`DELETE FROM news WHERE kind = ? AND at > ? AND read_at IS NULL AND mailed_at IS NULL`,
 		NewsMailFailed,
@@ -253,6 +253,6 @@ func (a *App) EndOldMail(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	before := a.now().AddDate(0, 0, -keep.Mails)
+	before := a.Now().AddDate(0, 0, -keep.Mails)
 	return db.Exec(`DELETE FROM mails WHERE coalesce(sent_at, failed_at) < ?`, before).Error
 }

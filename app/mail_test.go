@@ -140,7 +140,7 @@ func TestMailGoesEncryptedAndSignedIn(t *testing.T) {
 		t.Run(security, func(t *testing.T) {
 			server, settings := openStrict(t, security)
 			w := apptest.OpenIdle(t)
-			w.Staff("ada", role.Author)
+			w.Hire("ada", role.Author)
 			sender := w.InstanceOf(func(c *app.Config) { c.Mail = settings })
 			w.Must(sender.AskPasswordLink(w.Context, true, "ada@wrenmoor.example"))
 			w.Must(sender.PostMail(w.Context))
@@ -277,10 +277,10 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 	if n := mails("mae@post.example"); n != 1 {
 		t.Errorf("another address got %d", n)
 	}
-	var requests int
-	w.Must(w.DB().Raw(`SELECT count(*) FROM conversations`).Scan(&requests).Error)
-	if requests != 21 {
-		t.Errorf("%d requests were kept", requests)
+	var sent int
+	w.Must(w.DB().Raw(`SELECT count(*) FROM conversations`).Scan(&sent).Error)
+	if sent != 21 {
+		t.Errorf("%d requests were kept", sent)
 	}
 	w.Wait(time.Hour)
 	w.Must(
@@ -311,7 +311,7 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 // Of news, what was in no mail is not marked as mailed.
 func TestOnlyWhatWasMailedIsMarked(t *testing.T) {
 	w := apptest.OpenIdle(t)
-	ada := w.Staff("ada", role.Author)
+	ada := w.Hire("ada", role.Author)
 	w.Must(
 		w.DB().
 			Exec(`INSERT INTO news (staff_id, at, kind, text, path, shown, by_mail)

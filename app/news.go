@@ -10,8 +10,6 @@ import (
 	"github.com/lib/pq"
 	"gorm.io/gorm"
 
-	"hermeneus/core/article"
-	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
@@ -77,7 +75,7 @@ func (a *App) tell(tx *gorm.DB, kind string, ids []int64, text, path string) err
 		}
 		row := store.News{
 			StaffID: r.ID,
-			At:      a.now(),
+			At:      a.Now(),
 			Kind:    kind,
 			Text:    text,
 			Path:    path,
@@ -156,7 +154,7 @@ func (a *App) MarkNewsRead(ctx context.Context, by Staff, id int64) error {
 	return a.db.WithContext(ctx).
 		Exec(`UPDATE news
 			SET read_at = ?
-			WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ?::bigint = 0)`, a.now(), by.ID, id, id).
+			WHERE staff_id = ? AND read_at IS NULL AND (id = ? OR ?::bigint = 0)`, a.Now(), by.ID, id, id).
 		Error
 }
 
@@ -192,61 +190,6 @@ func (a *App) KeepNewsWishes(ctx context.Context, by Staff, w NewsWishes) error 
 	return a.db.WithContext(ctx).Save(&row).Error
 }
 
-// tellStuck tells administrators of reviews that nobody can let pass any more, each
-// once.
-func (a *App) tellStuck(tx *gorm.DB) error {
-	var reviews []store.Review
-	if err := tx.Where("ended_at IS NULL AND gate <> ''").Find(&reviews).Error; err != nil || len(reviews) == 0 {
-		return err
-	}
-	crew, err := readCrew(tx)
-	if err != nil {
-		return err
-	}
-	for i := range reviews {
-		var e store.Edition
-		var row store.Article
-		if err := tx.First(&e, reviews[i].EditionID).Error; err != nil {
-			return err
-		}
-		if err := tx.First(&row, e.ArticleID).Error; err != nil {
-			return err
-		}
-		reviewing, err := reviewingOf(tx, row.CategoryID)
-		if err != nil {
-			return err
-		}
-		c := inRound(copyOf(e), reviews[i])
-		c.Steward = reviewing.StewardID
-		stuck := len(crew.entitled(c)) == 0
-		switch {
-		case stuck && !reviews[i].StuckTold:
-			if err := a.tellStuckReview(tx, crew, &reviews[i], row, e); err != nil {
-				return err
-			}
-		case !stuck && reviews[i].StuckTold:
-			if err := tx.Model(&reviews[i]).Update("stuck_told", false).Error; err != nil {
-				return err
-			}
-		}
-	}
-	return nil
-}
-
-func (a *App) tellStuckReview(tx *gorm.DB, crew crew, review *store.Review, row store.Article, e store.Edition) error {
-	review.StuckTold = true
-	if err := tx.Save(review).Error; err != nil {
-		return err
-	}
-	ref := article.EditionReference(row.Number, e.Language)
-	text := fmt.Sprintf(
-		"“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send it again.",
-		e.Title,
-		review.Gate,
-	)
-	return a.tell(tx, NewsStuck, crew.with(role.Administrator), text, "/review/"+ref)
-}
-
 // The batching of mail.
 const (
 	mailAfter = 10 * time.Minute // soon: so long news is gathered into one mail
@@ -255,7 +198,7 @@ const (
 
 // mailNews puts unread news into mails, one for each person whose time it is.
 func (a *App) mailNews(tx *gorm.DB) error {
-	now := a.now()
+	now := a.Now()
 	local := now.In(a.zone)
 	morning := time.Date(local.Year(), local.Month(), local.Day(), mailHour, 0, 0, 0, a.zone)
 	if local.Before(morning) {
@@ -331,5 +274,5 @@ func (a *App) EndOldNews(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	return db.Exec(`DELETE FROM news WHERE at < ?`, a.now().AddDate(0, 0, -keep.News)).Error
+	return db.Exec(`DELETE FROM news WHERE at < ?`, a.Now().AddDate(0, 0, -keep.News)).Error
 }

@@ -61,7 +61,7 @@ func (a *App) keepOnce(ctx context.Context, tx *gorm.DB) error {
 	if !ok || o.kept {
 		return nil
 	}
-	row := store.Made{Key: o.key, At: a.now()}
+	row := store.Made{Key: o.key, At: a.Now()}
 	done := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row)
 	if done.Error != nil {
 		return done.Error
@@ -158,5 +158,5 @@ const madeLasts = 48 * time.Hour
 
 // EndKeys lets go of the keys that have had their time.
 func (a *App) EndKeys(ctx context.Context) error {
-	return a.db.WithContext(ctx).Exec(`DELETE FROM made WHERE at < ?`, a.now().Add(-madeLasts)).Error
+	return a.db.WithContext(ctx).Exec(`DELETE FROM made WHERE at < ?`, a.Now().Add(-madeLasts)).Error
 }

@@ -69,7 +69,7 @@ func (a *App) questions(ctx context.Context) ([]outcome.Question, error) {
 	if err != nil {
 		return nil, err
 	}
-	return outcome.Fold(items, a.now(), window), nil
+	return outcome.Fold(items, a.Now(), window), nil
 }
 
 // outcomesByArticle folds all evidence for lists that show every article's bar. What
@@ -85,7 +85,7 @@ func (a *App) outcomesByArticle(ctx context.Context) (map[string]outcome.Counts,
 	if err != nil {
 		return nil, err
 	}
-	now := foldedAs{a.ledger.seen(), window, a.now()}
+	now := foldedAs{a.ledger.seen(), window, a.Now()}
 	if age := now.at.Sub(
 		a.ledger.folded.at,
 	); a.ledger.byArticle != nil && now.mark == a.ledger.folded.mark && window == a.ledger.folded.window && age >= 0 &&
@@ -171,7 +171,7 @@ func (a *App) Outcomes(ctx context.Context, by Staff, first, last time.Time) (Fi
 	out := Figures{
 		Period: p,
 		Window: int(window.Hours()),
-		AsOf:   a.now(),
+		AsOf:   a.Now(),
 		Counts: counts,
 		Rates:  counts.Rates(),
 		Days:   outcome.ByDay(questions, p, a.zone),

@@ -12,7 +12,6 @@ import (
 
 	"gorm.io/gorm"
 
-	"hermeneus/core/article"
 	"hermeneus/store"
 )
 
@@ -22,23 +21,6 @@ const (
 	outsideAtOnce  = 100
 	outsideTimeout = 10 * time.Second
 )
-
-// keepOutside notes which addresses outside a working copy points to.
-func keepOutside(tx *gorm.DB, e store.Edition) error {
-	if err := tx.Exec(`DELETE FROM outside_uses WHERE edition_id = ?`, e.ID).Error; err != nil {
-		return err
-	}
-	for _, address := range article.Read(e.Body).Outside {
-		err := tx.Exec(`INSERT INTO outside_links (address) VALUES (?) ON CONFLICT DO NOTHING`, address).Error
-		if err == nil {
-			err = tx.Exec(`INSERT INTO outside_uses VALUES (?, ?) ON CONFLICT DO NOTHING`, e.ID, address).Error
-		}
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
 
 // CheckOutside asks the link checker about addresses that were not looked at for a
 // day, the longest unseen first. Without a checker nothing is checked.
@@ -53,7 +35,7 @@ func (a *App) CheckOutside(ctx context.Context) error {
 		WHERE (checked_at IS NULL OR checked_at < ?)
 			AND EXISTS (SELECT 1 FROM outside_uses u WHERE u.address = l.address)
 		ORDER BY checked_at NULLS FIRST, address LIMIT ?`,
-		a.now().Add(-outsideEvery), outsideAtOnce).Scan(&list).Error
+		a.Now().Add(-outsideEvery), outsideAtOnce).Scan(&list).Error
 	if err != nil {
 		return err
 	}
@@ -64,7 +46,7 @@ func (a *App) CheckOutside(ctx context.Context) error {
 		}
 		if err := db.Exec(
 			`UPDATE outside_links SET checked_at = ?, status = ?, fault = ? WHERE address = ?`,
-			a.now(),
+			a.Now(),
 			status,
 			fault,
 			address,

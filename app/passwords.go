@@ -23,7 +23,7 @@ const (
 	passwordLinksInHour = 3
 )
 
-func (f *fields) password(name, password string) {
+func checkPassword(f *fields, name, password string) {
 	f.require(len(password) >= 10, name, "At least 10 characters.")
 	f.atMost(name, password, 200)
 }
@@ -80,15 +80,15 @@ func (a *App) ChangeCustomerPassword(ctx context.Context, v Visitor, n NewPasswo
 	return a.changePassword(ctx, false, v.Customer.ID, n)
 }
 
-func (a *App) changePassword(ctx context.Context, staff bool, id int64, n NewPassword) error {
+func (a *App) changePassword(ctx context.Context, ofStaff bool, id int64, n NewPassword) error {
 	var f fields
 	f.require(n.Present != "", "present", "This is missing.")
 	f.atMost("present", n.Present, 200)
-	f.password("next", n.Next)
+	checkPassword(&f, "next", n.Next)
 	if err := f.err(); err != nil {
 		return err
 	}
-	who, err := a.holderByID(a.db.WithContext(ctx), staff, id)
+	who, err := a.holderByID(a.db.WithContext(ctx), ofStaff, id)
 	if err != nil {
 		return err
 	}
@@ -131,13 +131,13 @@ func (a *App) setPassword(ctx context.Context, by Staff, who holder, password, s
 
 // AskPasswordLink sends whoever signs in with a mail address a link to set a new password.
 // It never says whether there is anybody.
-func (a *App) AskPasswordLink(ctx context.Context, staff bool, email string) error {
+func (a *App) AskPasswordLink(ctx context.Context, ofStaff bool, email string) error {
 	var f fields
 	f.text("email", email, 200)
 	if err := f.err(); err != nil {
 		return err
 	}
-	who, err := a.holderOf(a.db.WithContext(ctx), staff, email)
+	who, err := a.holderOf(a.db.WithContext(ctx), ofStaff, email)
 	if err != nil || who.id == 0 {
 		return err
 	}
@@ -150,7 +150,7 @@ func (a *App) AskPasswordLink(ctx context.Context, staff bool, email string) err
 		}
 		var lately int
 		err := tx.Raw(`SELECT count(*) FROM password_links WHERE (staff_id = ? OR customer_id = ?) AND made_at > ?`,
-			who.staffID(), who.customerID(), a.now().Add(-time.Hour)).Scan(&lately).Error
+			who.staffID(), who.customerID(), a.Now().Add(-time.Hour)).Scan(&lately).Error
 		if err != nil || lately >= passwordLinksInHour {
 			return err
 		}
@@ -159,12 +159,12 @@ func (a *App) AskPasswordLink(ctx context.Context, staff bool, email string) err
 }
 
 // SendPasswordLink sends somebody, of the staff or a customer, a link to set a new password.
-func (a *App) SendPasswordLink(ctx context.Context, by Staff, staff bool, id int64) error {
+func (a *App) SendPasswordLink(ctx context.Context, by Staff, ofStaff bool, id int64) error {
 	if err := by.may("Sending a link to set a password", role.Administrator); err != nil {
 		return err
 	}
 	return a.transaction(ctx, func(tx *gorm.DB) error {
-		who, err := a.holderByID(tx, staff, id)
+		who, err := a.holderByID(tx, ofStaff, id)
 		if err != nil {
 			return err
 		}
@@ -177,7 +177,7 @@ func (a *App) SendPasswordLink(ctx context.Context, by Staff, staff bool, id int
 
 func (a *App) mailPasswordLink(tx *gorm.DB, by Staff, who holder) error {
 	token, hash := newToken()
-	now := a.now()
+	now := a.Now()
 	row := store.PasswordLink{
 		TokenHash:  hash,
 		StaffID:    who.staffID(),
@@ -203,7 +203,7 @@ func (a *App) mailPasswordLink(tx *gorm.DB, by Staff, who holder) error {
 // linked finds whose password a link sets.
 func (a *App) linked(db *gorm.DB, key string) (holder, error) {
 	var row store.PasswordLink
-	err := db.Where("token_hash = ? AND expires_at > ?", tokenHash(key), a.now()).Limit(1).Find(&row).Error
+	err := db.Where("token_hash = ? AND expires_at > ?", tokenHash(key), a.Now()).Limit(1).Find(&row).Error
 	if err != nil {
 		return holder{}, err
 	}
@@ -229,7 +229,7 @@ func (a *App) PasswordLinkOf(ctx context.Context, key string) (email string, err
 // SetPasswordByLink sets a new password for whoever the link was sent to. The link ends.
 func (a *App) SetPasswordByLink(ctx context.Context, key, password string) error {
 	var f fields
-	f.password("password", password)
+	checkPassword(&f, "password", password)
 	if err := f.err(); err != nil {
 		return err
 	}
@@ -241,13 +241,13 @@ func (a *App) SetPasswordByLink(ctx context.Context, key, password string) error
 }
 
 // SetPasswordOf sets a password from the command line, where no one is signed in.
-func (a *App) SetPasswordOf(ctx context.Context, staff bool, email, password string) error {
+func (a *App) SetPasswordOf(ctx context.Context, ofStaff bool, email, password string) error {
 	var f fields
-	f.password("password", password)
+	checkPassword(&f, "password", password)
 	if err := f.err(); err != nil {
 		return err
 	}
-	who, err := a.holderOf(a.db.WithContext(ctx), staff, email)
+	who, err := a.holderOf(a.db.WithContext(ctx), ofStaff, email)
 	if err != nil {
 		return err
 	}

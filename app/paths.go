@@ -212,7 +212,7 @@ func (a *App) RetirePath(ctx context.Context, by Staff, id int64) error {
 		// Its name is free again.
 		err := tx.Exec(
 			`UPDATE paths SET retired_at = ?, name = name || ' (retired ' || id || ')' WHERE id = ?`,
-			a.now(),
+			a.Now(),
 			id,
 		).Error
 		if err != nil {
@@ -321,61 +321,4 @@ func (r Reviewing) path() (article.Path, error) {
 		return p, nil
 	}
 	return p, json.Unmarshal(r.Gates, &p.Gates)
-}
-
-// crew is everybody on the staff who can sign in.
-type crew struct {
-	list  []Staff
-	by    map[int64]Staff
-	names map[int64]string // of those who left, too
-}
-
-func readCrew(db *gorm.DB) (crew, error) {
-	var rows []struct {
-		store.Staff
-		Team string
-	}
-	err := db.Raw(`SELECT staff.*, coalesce(teams.name, '') AS team
-		FROM staff LEFT JOIN teams ON teams.id = staff.team_id ORDER BY staff.name, staff.id`).
-		Scan(&rows).
-		Error
-	c := crew{by: map[int64]Staff{}, names: map[int64]string{}}
-	for _, r := range rows {
-		c.names[r.ID] = r.Name
-		if r.DisabledAt != nil {
-			continue
-		}
-		s := Staff{ID: r.ID, Name: r.Name, Email: r.Email, Roles: roles(r.Roles), Team: r.Team}
-		c.list, c.by[r.ID] = append(c.list, s), s
-	}
-	return c, err
-}
-
-func (c crew) name(id int64) string { return c.names[id] }
-
-func (c crew) hasTeam(db *gorm.DB, name string) bool {
-	var n int
-	return db.Raw(`SELECT count(*) FROM teams WHERE name = ?`, name).Scan(&n).Error == nil && n > 0
-}
-
-// entitled lists who may pass the gate that a copy stands before.
-func (c crew) entitled(text article.Copy) []Staff {
-	var list []Staff
-	for _, s := range c.list {
-		if text.MayPass(s.actor()) == "" {
-			list = append(list, s)
-		}
-	}
-	return list
-}
-
-// with lists who has any of the roles.
-func (c crew) with(wanted ...role.Role) []int64 {
-	var list []int64
-	for _, s := range c.list {
-		if s.Roles.Has(wanted...) {
-			list = append(list, s.ID)
-		}
-	}
-	return list
 }

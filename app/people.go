@@ -42,7 +42,7 @@ func (a *App) addStaff(ctx context.Context, n NewStaff) (Staff, error) {
 	if err := checkRoles(n.Roles); err != nil {
 		return Staff{}, err
 	}
-	row := store.Staff{Email: n.Email, Name: n.Name, PasswordHash: hash, Roles: roleNames(n.Roles), CreatedAt: a.now()}
+	row := store.Staff{Email: n.Email, Name: n.Name, PasswordHash: hash, Roles: roleNames(n.Roles), CreatedAt: a.Now()}
 	err = a.transaction(ctx, func(tx *gorm.DB) error {
 		if n.Team != "" {
 			team := store.Team{Name: n.Team}
@@ -72,7 +72,7 @@ func (a *App) AddCustomer(ctx context.Context, name, email, password string) (in
 	if err != nil {
 		return 0, err
 	}
-	row := store.Customer{Email: email, Name: name, PasswordHash: hash, CreatedAt: a.now()}
+	row := store.Customer{Email: email, Name: name, PasswordHash: hash, CreatedAt: a.Now()}
 	if err := a.db.WithContext(ctx).Create(&row).Error; err != nil {
 		return 0, fmt.Errorf("adding a customer: %w", err)
 	}
@@ -83,7 +83,7 @@ func (a *App) checkPerson(ctx context.Context, name, email, password string) (ha
 	var f fields
 	f.text("name", name, 100)
 	f.address("email", email)
-	f.password("password", password)
+	checkPassword(&f, "password", password)
 	if err := f.err(); err != nil {
 		return "", err
 	}
@@ -97,14 +97,6 @@ func checkRoles(set role.Set) error {
 		f.require(r.Valid(), "roles", fmt.Sprintf("%q is not a role.", r))
 	}
 	return f.err()
-}
-
-func roleNames(set role.Set) []string {
-	names := make([]string, len(set))
-	for i, r := range set {
-		names[i] = string(r)
-	}
-	return names
 }
 
 // Person is a member of staff as the others see them.
@@ -162,7 +154,7 @@ func (a *App) setStaff(tx *gorm.DB, by Staff, id int64, set role.Set, disabled b
 	}
 	row.Roles, row.DisabledAt = roleNames(set), nil
 	if disabled {
-		now := a.now()
+		now := a.Now()
 		row.DisabledAt = &now
 		if err := tx.Where("staff_id = ?", id).Delete(&store.Session{}).Error; err != nil {
 			return err
@@ -176,42 +168,4 @@ func (a *App) setStaff(tx *gorm.DB, by Staff, id int64, set role.Set, disabled b
 		action = "disabled"
 	}
 	return a.note(tx, by, store.Trail{Subject: row.Name, Action: action})
-}
-
-// note adds a line to the trail.
-func (a *App) note(tx *gorm.DB, by Staff, line store.Trail) error {
-	if line.At = a.now(); by.ID != 0 {
-		line.StaffID = &by.ID
-	}
-	return tx.Create(&line).Error
-}
-
-// staffByID gives somebody with the roles they have now.
-func (a *App) staffByID(ctx context.Context, id int64) (Staff, error) {
-	crew, err := readCrew(a.db.WithContext(ctx))
-	if err != nil {
-		return Staff{}, err
-	}
-	who, there := crew.by[id]
-	if !there {
-		return Staff{}, problem(NotFound, "There is no such member of staff.")
-	}
-	return who, nil
-}
-
-// StaffByEmail gives who signs in with a mail address, for the commands that act in
-// somebody's name. Without an address it is the first who may write.
-func (a *App) StaffByEmail(ctx context.Context, email string) (Staff, error) {
-	var id int64
-	err := a.db.WithContext(ctx).
-		Raw(`SELECT id
-			FROM staff
-			WHERE disabled_at IS NULL AND (lower(email) = lower(?) OR ? = '' AND 'author' = ANY(roles))
-			ORDER BY id LIMIT 1`, email, email).
-		Scan(&id).
-		Error
-	if err != nil {
-		return Staff{}, err
-	}
-	return a.staffByID(ctx, id)
 }

@@ -13,7 +13,7 @@ import (
 
 func TestAddingStaff(t *testing.T) {
 	w := apptest.Open(t)
-	max := w.Staff("max", role.Administrator)
+	max := w.Hire("max", role.Administrator)
 	good := app.NewStaff{
 		Name:     "Ilse Brandreth",
 		Email:    "ilse@wrenmoor.example",
@@ -51,7 +51,7 @@ func TestAddingStaff(t *testing.T) {
 
 func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 	w := apptest.Open(t)
-	max, ada := w.Staff("max", role.Administrator), w.Staff("ada", role.Author)
+	max, ada := w.Hire("max", role.Administrator), w.Hire("ada", role.Author)
 	session, _, err := w.SignInStaff(
 		w.Context,
 		app.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
@@ -79,7 +79,7 @@ func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 
 func TestAnAdministratorAlwaysRemains(t *testing.T) {
 	w := apptest.Open(t)
-	max := w.Staff("max", role.Administrator)
+	max := w.Hire("max", role.Administrator)
 	for name, err := range map[string]error{
 		"disabling oneself":                       w.ChangeStaff(w.Context, max, max.ID, max.Roles, true),
 		"giving up one's own administration":      w.ChangeStaff(w.Context, max, max.ID, role.Set{role.Author}, false),

@@ -3,6 +3,7 @@ package app
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/jackc/pgx/v5/pgconn"
@@ -11,7 +12,6 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
-	"hermeneus/core/role"
 	"hermeneus/core/search"
 )
 
@@ -177,27 +177,13 @@ func legible(words string) string {
 	return strings.TrimSpace(strings.ReplaceAll(strings.ToValidUTF8(words, ""), "\x00", ""))
 }
 
-// Staff is a member of staff who is signed in.
-type Staff struct {
-	ID    int64    `json:"id"`
-	Name  string   `json:"name"`
-	Email string   `json:"email"`
-	Roles role.Set `json:"roles"`
-	Team  string   `json:"team"`
-}
-
-// may is the one permission check: nil when the person has any of the roles.
-func (s Staff) may(doing string, roles ...role.Role) error {
-	if s.Roles.Has(roles...) {
-		return nil
+// tidyList trims entries and drops the empty and the doubled.
+func tidyList(list []string) []string {
+	out := []string{}
+	for _, s := range list {
+		if s = strings.Join(strings.Fields(s), " "); s != "" && !slices.Contains(out, s) {
+			out = append(out, s)
+		}
 	}
-	names := make([]string, len(roles))
-	for i, r := range roles {
-		names[i] = string(r)
-	}
-	return problem(Denied, "%s needs the role %s. Ask an administrator.", doing, strings.Join(names, " or "))
-}
-
-func (s Staff) actor() article.Actor {
-	return article.Actor{ID: s.ID, Roles: s.Roles, Team: s.Team, Program: s.ID == 0}
+	return out
 }

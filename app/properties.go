@@ -29,12 +29,6 @@ type Properties struct {
 	KnownProblemID int64             `json:"known_problem_id,omitempty"`
 }
 
-// today is the day it is in the site's zone, as a date.
-func (a *App) today() time.Time {
-	y, m, d := a.now().In(a.zone).Date()
-	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
-}
-
 func (p Properties) into(row *store.Article, today time.Time) error {
 	row.CategoryID, row.OwnerID, row.Kind, row.Audience = p.CategoryID, p.OwnerID, p.Kind, string(p.Audience)
 	switch {
@@ -173,13 +167,6 @@ func dayOf(t *time.Time) string {
 		return ""
 	}
 	return t.Format(time.DateOnly)
-}
-
-func idOf(id *int64) int64 {
-	if id == nil {
-		return 0
-	}
-	return *id
 }
 
 func orNever(day string) string {

@@ -29,7 +29,7 @@ func (t *turn) publish() error {
 	if err := t.tx.Where("edition_id = ? AND number = ?", t.e.ID, t.e.SubmittedRevision).First(&r).Error; err != nil {
 		return fmt.Errorf("finding the approved revision: %w", err)
 	}
-	now := t.app.now()
+	now := t.app.Now()
 	t.e.LiveRevisionID, t.e.LiveSince, t.e.DecisionNote, t.e.BatchID = &r.ID, &now, "", nil
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = nil, nil, ""
 	if t.e.Language == article.SourceLanguage {
@@ -122,7 +122,7 @@ func (a *App) newSchedule(tx *gorm.DB, by Staff, category int64, s Step) (store.
 		Audience: string(s.Audience),
 		Note:     strings.TrimSpace(s.Change),
 		StaffID:  by.ID,
-		MadeAt:   a.now(),
+		MadeAt:   a.Now(),
 		State:    store.ScheduleWaiting,
 	}, nil
 }
@@ -145,10 +145,10 @@ func (a *App) wallTime(wall string, zone *time.Location, second bool) (time.Time
 	if second && got.Twice {
 		at = got.Second
 	}
-	if !at.After(a.now()) {
+	if !at.After(a.Now()) {
 		return time.Time{}, invalid("at", "This time has passed. Choose one ahead, or publish now.")
 	}
-	if at.After(a.now().AddDate(2, 0, 0)) {
+	if at.After(a.Now().AddDate(2, 0, 0)) {
 		return time.Time{}, invalid("at", "At most two years ahead.")
 	}
 	return at, nil
@@ -173,7 +173,7 @@ func (t *turn) dropSchedule(kind string) error {
 
 func (a *App) dropSchedules(tx *gorm.DB, edition int64, kind string) error {
 	return tx.Exec(`UPDATE schedules SET state = ?, ended_at = ? WHERE edition_id = ? AND kind = ? AND state = ?`,
-		store.ScheduleDropped, a.now(), edition, kind, store.ScheduleWaiting).Error
+		store.ScheduleDropped, a.Now(), edition, kind, store.ScheduleWaiting).Error
 }
 
 // withdraw takes the live revision away from customers, now or at a time.
@@ -266,7 +266,7 @@ func (t *turn) redirect() error {
 	if t.e.Language != article.SourceLanguage {
 		return nil // its readers get the source
 	}
-	now := t.app.now()
+	now := t.app.Now()
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = &now, nil, strings.TrimSpace(t.step.Notice)
 	if t.step.To != "" {
 		to, e, err := find(t.tx, t.step.To, false)

@@ -11,24 +11,6 @@ import (
 	"hermeneus/core/audience"
 )
 
-// ready gives an article that passed its gates and is not live yet.
-func ready(w *apptest.World, c apptest.Crew, category int64, title string) string {
-	w.T.Helper()
-	ref := w.Draft(c.Author, category, title, "<p>Text of "+title+".</p>", "")
-	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
-	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, 1, ""))
-	return ref
-}
-
-func live(w *apptest.World, ref string) bool {
-	w.T.Helper()
-	_, err := w.OpenPage(w.Context, app.Visitor{Preview: true}, "help", ref)
-	if err != nil && kind(err) != app.NotFound && kind(err) != app.Withdrawn {
-		w.T.Fatal(err)
-	}
-	return err == nil
-}
-
 func TestATimeIsSetAndKept(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
@@ -233,21 +215,6 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 		!strings.Contains(news.Items[0].Text, "front door") {
 		t.Errorf("told %+v", news)
 	}
-}
-
-// showInFlow makes a live flow that shows an article. The flow's own check would
-// refuse what is not live, so another is live in its place while it is published.
-func showInFlow(w *apptest.World, c apptest.Crew, ref string) {
-	w.T.Helper()
-	script := `{"name":"The front door","language":"en","start":"hello","turns":[{"id":"hello","kind":"suggest","text":"Look.","articles":["` + ref + `"],"helped":"bye","not_helped":"bye","nothing":"bye"},{"id":"bye","kind":"close","text":"Bye."}]}`
-	w.Must(w.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
-	w.Must(
-		w.DB().
-			Exec(`INSERT INTO flow_versions (flow_id, number, script, published_by, published_at)
-				SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).
-			Error,
-	)
-	w.Must(w.DB().Exec(`UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`).Error)
 }
 
 func TestWhatAnArticleTouches(t *testing.T) {

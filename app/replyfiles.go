@@ -19,7 +19,7 @@ func (a *App) KeepReplyFile(ctx context.Context, by Staff, reference string, fil
 		return KeptFile{}, err
 	}
 	var f fields
-	f.files([]form.Upload{file})
+	checkFiles(&f, []form.Upload{file})
 	f.require(len(file.Content) > 0, "files", "The file is empty.")
 	if err := f.err(); err != nil {
 		return KeptFile{}, err
@@ -40,7 +40,7 @@ func (a *App) KeepReplyFile(ctx context.Context, by Staff, reference string, fil
 		if waiting >= form.MaxFiles {
 			return invalid("files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
 		}
-		row := fileRow(c.ID, file, a.now())
+		row := fileRow(c.ID, file, a.Now())
 		row.StaffID = &by.ID
 		if err := tx.Create(&row).Error; err != nil {
 			return fmt.Errorf("keeping a file: %w", err)
@@ -90,6 +90,21 @@ func sendFiles(tx *gorm.DB, by Staff, m store.Message, files []int64) error {
 // DropUnsent ends what agents chose for replies a day ago and never sent.
 func (a *App) DropUnsent(ctx context.Context) error {
 	return a.db.WithContext(ctx).
-		Exec(`DELETE FROM request_files WHERE message_id IS NULL AND at < ?`, a.now().Add(-24*time.Hour)).
+		Exec(`DELETE FROM request_files WHERE message_id IS NULL AND at < ?`, a.Now().Add(-24*time.Hour)).
 		Error
+}
+
+// files checks what comes with a message.
+func checkFiles(f *fields, files []form.Upload) {
+	f.require(len(files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
+	together := 0
+	for _, file := range files {
+		together += len(file.Content)
+	}
+	f.require(together <= form.MaxTogether, "files", fmt.Sprintf("At most %d MB in all.", form.MaxTogether>>20))
+	for _, file := range files {
+		if _, fault := form.CheckFile(file); fault != "" {
+			f.require(false, "files", file.Name+": "+fault)
+		}
+	}
 }

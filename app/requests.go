@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"gorm.io/gorm"
 
@@ -37,7 +36,7 @@ func (a *App) OfferForForm(ctx context.Context, v Visitor, subject, text string)
 		err := tx.Raw(`SELECT *
 			FROM evidence WHERE asker = ? AND at > ? AND kind = 'offered' AND channel = 'form'
 			ORDER BY at DESC, id DESC LIMIT 1`,
-			v.Asker(), a.now().Add(-outcome.Silence)).
+			v.Asker(), a.Now().Add(-outcome.Silence)).
 			Scan(&last).
 			Error
 		if err != nil || slices.Equal([]string(last.Refs), refs) {
@@ -90,7 +89,7 @@ func (a *App) SendRequest(ctx context.Context, v Visitor, n NewRequest) (Sent, e
 		n.Address = v.Customer.Email
 	}
 	token, hash := newToken()
-	now := a.now()
+	now := a.Now()
 	var sent Sent
 	err := a.transaction(ctx, func(tx *gorm.DB) error {
 		kind, err := kindNamed(tx, v.Site, n.Kind)
@@ -177,23 +176,8 @@ func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
 	if answers == nil {
 		answers = []form.Answer{}
 	}
-	f.files(n.Files)
+	checkFiles(&f, n.Files)
 	return answers, f.err()
-}
-
-// files checks what comes with a message.
-func (f *fields) files(files []form.Upload) {
-	f.require(len(files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
-	together := 0
-	for _, file := range files {
-		together += len(file.Content)
-	}
-	f.require(together <= form.MaxTogether, "files", fmt.Sprintf("At most %d MB in all.", form.MaxTogether>>20))
-	for _, file := range files {
-		if _, fault := form.CheckFile(file); fault != "" {
-			f.require(false, "files", file.Name+": "+fault)
-		}
-	}
 }
 
 // uploads are all files of the request that are asked for.
@@ -209,26 +193,11 @@ func (n NewRequest) uploads(kind RequestKind) []form.Upload {
 
 func (a *App) keepUploads(tx *gorm.DB, conversation, message int64, files []form.Upload) error {
 	for _, file := range files {
-		row := fileRow(conversation, file, a.now())
+		row := fileRow(conversation, file, a.Now())
 		row.MessageID = &message
 		if err := tx.Create(&row).Error; err != nil {
 			return fmt.Errorf("keeping a file: %w", err)
 		}
 	}
 	return nil
-}
-
-func fileRow(conversation int64, file form.Upload, at time.Time) store.RequestFile {
-	mediaType, _ := form.CheckFile(file)
-	return store.RequestFile{ConversationID: conversation, Name: form.FileName(file.Name, mediaType),
-		MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: at}
-}
-
-// contactReference gives the next number of a contact, as in H-0012 or R-0012.
-func contactReference(tx *gorm.DB, letter string) (string, error) {
-	var n int
-	if err := tx.Raw(`SELECT nextval('contact_numbers')`).Scan(&n).Error; err != nil {
-		return "", err
-	}
-	return fmt.Sprintf("%s-%04d", letter, n), nil
 }

@@ -211,7 +211,7 @@ func (t *turn) take() error {
 func (a *App) settleAsked(tx *gorm.DB, subject string) error {
 	return tx.Exec(
 		`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
-		a.now(),
+		a.Now(),
 		NewsReviewAsked,
 		"/review/"+subject,
 	).Error
@@ -244,7 +244,7 @@ func (t *turn) trailNote() string {
 
 // submit enters the path of the category, as it is now.
 func (t *turn) submit() error {
-	now := t.app.now()
+	now := t.app.Now()
 	number, err := t.app.snapshot(t.tx, t.by, t.row, t.e, "")
 	if err != nil {
 		return err
@@ -277,7 +277,7 @@ func (t *turn) submit() error {
 
 // standBefore puts the round before the gate that is next, and tells whose it is.
 func (t *turn) standBefore() error {
-	now := t.app.now()
+	now := t.app.Now()
 	gate, ok := t.to.Gate()
 	t.review.Passed, t.review.Gate, t.review.GateSince = t.to.Passed, gate.Name, now
 	t.review.OverdueAt, t.review.AssigneeID, t.review.StuckTold = nil, nil, false
@@ -351,7 +351,7 @@ func (t *turn) decide(gate, action string, revision int) error {
 		ReviewID: t.review.ID,
 		Gate:     gate,
 		StaffID:  t.by.ID,
-		At:       t.app.now(),
+		At:       t.app.Now(),
 		Action:   action,
 		Revision: revision,
 		Note:     strings.TrimSpace(t.step.Note),
@@ -384,7 +384,7 @@ func (t *turn) endReview() error {
 	if t.review == nil || t.review.EndedAt != nil {
 		return nil
 	}
-	now := t.app.now()
+	now := t.app.Now()
 	t.review.EndedAt = &now
 	return t.tx.Save(t.review).Error
 }
@@ -413,7 +413,7 @@ func (a *App) textChanged(tx *gorm.DB, by Staff, e store.Edition, was article.St
 	t.to.Passed = nil
 	if err := tx.Exec(
 		`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`,
-		a.now(),
+		a.Now(),
 		review.ID,
 	).Error; err != nil {
 		return err
@@ -478,7 +478,7 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 		SearchDescription: e.SearchDescription,
 		Words:             outline.Words(),
 		MadeBy:            by.ID,
-		MadeAt:            a.now(),
+		MadeAt:            a.Now(),
 		Note:              note,
 	}
 	if err := tx.Create(&r).Error; err != nil {
@@ -496,8 +496,4 @@ func (a *App) snapshot(tx *gorm.DB, by Staff, row *store.Article, e *store.Editi
 		}
 	}
 	return row.LastRevision, tx.Save(row).Error
-}
-
-func except(ids []int64, not int64) []int64 {
-	return slices.DeleteFunc(slices.Clone(ids), func(id int64) bool { return id == not })
 }

@@ -37,7 +37,7 @@ func newSafety(t *testing.T) *safety {
 		},
 	)
 	w.Must(err)
-	s.second = w.Staff("sam", role.Reviewer)
+	s.second = w.Hire("sam", role.Reviewer)
 	top := w.Category(s.Author, "Safety")
 	s.category, err = w.AddCategory(
 		w.Context,
@@ -165,7 +165,7 @@ func TestAReviewStaysOnThePathItEntered(t *testing.T) {
 
 func TestTwoReviewersDecideAtTheSameInstant(t *testing.T) {
 	s := newSafety(t)
-	both := s.Staff("bob", role.Reviewer)
+	both := s.Hire("bob", role.Reviewer)
 	for range 8 {
 		ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
 		s.Must(s.step(s.Author, ref, article.Submit, ""))

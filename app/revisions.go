@@ -2,16 +2,12 @@ package app
 
 import (
 	"context"
-	"fmt"
-	"strconv"
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/article"
-	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
@@ -65,61 +61,9 @@ func (a *App) Autosaves(ctx context.Context, reference string) ([]AutosaveLine, 
 	return lines, err
 }
 
-// autosaveApart is how far apart the autosaves of one writer lie while they write.
-const autosaveApart = time.Minute
-
-// keepAutosave keeps the state of a working copy, and the key of the save that made it.
-// Of one writer within a minute only the last is kept: a writer's browser sends one save
-// after the other, so that only the last can come again.
-func (a *App) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
-	now := a.now()
-	authors, err := authorsOf(tx, e.ID)
-	if err != nil {
-		return err
-	}
-	done := tx.Exec(`UPDATE autosaves
-		SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
-		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1)
-			AND staff_id = ? AND at > ?`,
-		e.Title, e.Body, key, e.Version, pq.Int64Array(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
-	if done.Error != nil || done.RowsAffected > 0 {
-		return done.Error
-	}
-	row := store.Autosave{
-		EditionID: e.ID,
-		At:        now,
-		StaffID:   e.WriterID,
-		Title:     e.Title,
-		Body:      e.Body,
-		SaveKey:   key,
-		Version:   e.Version,
-		Authors:   authors,
-	}
-	return tx.Create(&row).Error
-}
-
-// ThinAutosaves drops what is over 30 days old; of what is over a week old it
-// keeps the last of each day, over a day old the last of each hour, and over an
-// hour old the last of each ten minutes.
-func (a *App) ThinAutosaves(ctx context.Context) error {
-	now := a.now()
-	err := a.db.WithContext(ctx).Exec(`WITH aged AS (
-			SELECT id, row_number() OVER (PARTITION BY edition_id, CASE
-				WHEN at < ? THEN date_trunc('day', at)
-				WHEN at < ? THEN date_trunc('hour', at)
-				ELSE date_bin('10 minutes', at, 'epoch') END ORDER BY at DESC) AS n, at FROM autosaves WHERE at < ?)
-		DELETE FROM autosaves WHERE id IN (SELECT id FROM aged WHERE n > 1 OR at < ?)`,
-		now.AddDate(0, 0, -7), now.AddDate(0, 0, -1), now.Add(-time.Hour), now.AddDate(0, 0, -30)).Error
-	if err != nil {
-		return fmt.Errorf("thinning autosaves: %w", err)
-	}
-	return nil
-}
-
 // The states of a text that can be compared besides its numbered revisions.
 const (
 	TheCopy = "copy" // the working copy
-	TheLive = "live" // the live revision; an empty text when nothing is live
 )
 
 // text gives one state of an edition: "copy", "live", a revision's number, or
@@ -151,20 +95,6 @@ func (a *App) text(db *gorm.DB, e store.Edition, which string) (WorkingCopy, err
 		return WorkingCopy{}, asProblem(err, "revision")
 	}
 	return WorkingCopy{r.Title, r.Body, r.Keywords, r.SearchTitle, r.SearchDescription}, nil
-}
-
-// autosaveID tells the name of an autosave ("autosave-12") from that of a revision.
-func autosaveID(which string) (int64, bool) {
-	id, ok := strings.CutPrefix(which, "autosave-")
-	return number(id), ok
-}
-
-func number(s string) int64 {
-	n, err := strconv.ParseInt(s, 10, 32)
-	if err != nil {
-		return -1
-	}
-	return n
 }
 
 // ReadText gives one state of an edition's text.
@@ -215,59 +145,6 @@ func compared(old, now WorkingCopy) Changed {
 		),
 		Description: article.CompareWords(old.SearchDescription, now.SearchDescription),
 	}
-}
-
-// Restore makes an earlier state the working copy. The present one stays among the
-// autosaves. All of it happens, or nothing.
-func (a *App) Restore(ctx context.Context, by Staff, reference, tab, which string, version int) error {
-	if err := by.may("Restoring a text", role.Author); err != nil {
-		return err
-	}
-	return a.transaction(ctx, func(tx *gorm.DB) error {
-		row, e, err := find(tx, reference, true)
-		if err != nil {
-			return err
-		}
-		text, err := a.text(tx, e, which)
-		if err != nil {
-			return err
-		}
-		if which == TheCopy || text.Title == "" && text.Body == "" {
-			return problem(NotNow, "There is nothing to restore.")
-		}
-		if text, err = text.clean(); err != nil {
-			return err
-		}
-		if err := a.keepPresent(tx, e); err != nil {
-			return err
-		}
-		authors, err := authorsThen(tx, e, which)
-		if err != nil {
-			return err
-		}
-		if _, err := a.save(
-			tx,
-			by,
-			row,
-			&e,
-			Save{Text: text, Version: version, Tab: tab, authors: authors},
-		); err != nil {
-			return err
-		}
-		return a.note(tx, by, store.Trail{ArticleID: &row.ID, Subject: reference, Action: "restored", Note: which})
-	})
-}
-
-// keepPresent keeps a working copy's state apart from the saves that follow.
-func (a *App) keepPresent(tx *gorm.DB, e store.Edition) error {
-	authors, err := authorsOf(tx, e.ID)
-	if err != nil {
-		return err
-	}
-	at := a.now().Add(-autosaveApart)
-	return tx.Create(
-		&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors},
-	).Error
 }
 
 // SideBySide lays a writer's unsaved text beside the working copy.

@@ -17,7 +17,7 @@ import (
 func TestTheSameSaveTwiceIsOne(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	bea := w.Staff("bea", role.Author)
+	bea := w.Hire("bea", role.Author)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
 	one := app.Save{Text: text("One", "<p>one, and more</p>"), Version: 1, Tab: "tab", Key: "first"}
 	for range 3 {
@@ -75,7 +75,7 @@ func TestTheSameSaveTwiceIsOne(t *testing.T) {
 func TestARefusedRestoreLeavesNothingBehind(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	bea := w.Staff("bea", role.Author)
+	bea := w.Hire("bea", role.Author)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
 	w.Publish(c, ref)
 	w.Wait(5 * time.Minute)

@@ -62,7 +62,7 @@ func (a *App) doChore(ctx context.Context, c chore) {
 // claim reports whether a chore is due, and takes it before other instances do.
 // Clocks that were moved back do not keep it waiting.
 func (a *App) claim(ctx context.Context, c chore) (bool, error) {
-	now := a.now()
+	now := a.Now()
 	got := a.db.WithContext(ctx).Exec(`INSERT INTO chores VALUES (?, ?)
 		ON CONFLICT (name) DO UPDATE SET done_at = excluded.done_at WHERE chores.done_at <= ? OR chores.done_at > ?`,
 		c.name, now, now.Add(-c.every), now.Add(c.every))

@@ -8,43 +8,10 @@ import (
 	"time"
 
 	"hermeneus/app"
-	"hermeneus/app/apptest"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
 )
-
-// searching is a library with a few live articles, and the number of its help centre.
-func searching(t *testing.T) (w *apptest.World, c apptest.Crew, site int64, refs map[string]string) {
-	w = apptest.OpenIdle(t)
-	c = w.Crew()
-	bills := w.Category(c.Author, "Bills")
-	refs = map[string]string{}
-	for _, a := range []struct{ title, body string }{
-		{"Why a bill is estimated", "<p>A bill is estimated when no reading reached us in time.</p><p>Send one, and we correct it.</p>"},
-		{"Give a meter reading", "<h2>On the web</h2><p>Sign in, then:</p><ol><li><p>Open your meter.</p></li><li><p>Type the five digits.</p></li></ol>"},
-		{"What the night rate means", "<p>Cheaper hours from ten to six.</p>"},
-		{"The rented battery shows an amber light", "<p>Wait an hour for the battery to wake.</p>"},
-	} {
-		refs[a.title] = w.Draft(c.Author, bills, a.title, a.body, audience.Everyone)
-		w.Publish(c, refs[a.title])
-	}
-	w.Eventually(func() bool {
-		found, _ := w.Search(w.Context, app.Visitor{Preview: true}, "amber light")
-		return len(found) == 1
-	})
-	sites, err := w.Sites(w.Context)
-	w.Must(err)
-	return w, c, sites[0].ID, refs
-}
-
-func titles(results []app.Result) string {
-	var list []string
-	for _, r := range results {
-		list = append(list, r.Title)
-	}
-	return strings.Join(list, " | ")
-}
 
 func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
 	w, _, site, refs := searching(t)

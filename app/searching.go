@@ -2,6 +2,8 @@ package app
 
 import (
 	"context"
+	"errors"
+	"strings"
 
 	"gorm.io/gorm"
 
@@ -249,4 +251,23 @@ func (a *App) themes(ctx context.Context, v Visitor, words string) ([]Name, erro
 	}
 	themes = append(themes, others...)
 	return themes[:min(len(themes), themesShown)], nil
+}
+
+// nearest gives the numbers of the live articles that staff would find for words.
+func (a *App) nearest(db *gorm.DB, words []string, most int) ([]int64, error) {
+	all, err := a.readFronts(db)
+	if err != nil {
+		return nil, err
+	}
+	hits, err := a.index.Search(strings.Join(words, " "), all.staffEyes(), most)
+	if err != nil && !errors.Is(err, search.ErrTooLong) { // a very long word has no neighbours there
+		return nil, err
+	}
+	var numbers []int64
+	for _, h := range hits {
+		if n, _, ok := article.ParseReference(h.Reference); ok {
+			numbers = append(numbers, int64(n))
+		}
+	}
+	return numbers, nil
 }

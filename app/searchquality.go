@@ -211,7 +211,7 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 	}
 	gathered := false
 	for id, site := range all.byID {
-		why, err := whatWentLive(db, id, a.now().Add(-indexedBy))
+		why, err := whatWentLive(db, id, a.Now().Add(-indexedBy))
 		if err != nil || why == "" {
 			if err != nil {
 				return err
@@ -232,7 +232,7 @@ func (a *App) KeepSearchReports(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		row := store.SearchReport{SiteID: id, At: a.now(), Why: why}
+		row := store.SearchReport{SiteID: id, At: a.Now(), Why: why}
 		if row.Quality, err = json.Marshal(quality.Now); err != nil {
 			return err
 		}
@@ -293,5 +293,5 @@ func (a *App) EndOldReports(ctx context.Context) error {
 	}
 	return db.Exec(`DELETE FROM search_reports
 		WHERE at < ? AND id NOT IN (SELECT max(id) FROM search_reports GROUP BY site_id)`,
-		a.now().AddDate(0, 0, -keep.Reports)).Error
+		a.Now().AddDate(0, 0, -keep.Reports)).Error
 }

@@ -42,11 +42,6 @@ type Pin struct {
 	Over      bool   `json:"over"`  // that day is past
 }
 
-// maySearch is who changes what the search goes by.
-func (s Staff) maySearch() error {
-	return s.may("Changing the search", role.Publisher, role.Administrator)
-}
-
 // ReadSearchRules gives what a site's search goes by.
 func (a *App) ReadSearchRules(ctx context.Context, site int64) (SearchRules, error) {
 	db := a.db.WithContext(ctx)
@@ -108,7 +103,7 @@ func (a *App) AddSynonym(ctx context.Context, by Staff, site int64, rule string)
 	if err := f.err(); err != nil {
 		return 0, err
 	}
-	row := store.Synonym{SiteID: site, Rule: rule, MadeBy: by.ID, MadeAt: a.now()}
+	row := store.Synonym{SiteID: site, Rule: rule, MadeBy: by.ID, MadeAt: a.Now()}
 	err := a.changeSites(ctx, func(tx *gorm.DB) error {
 		var n, same int
 		if err := tx.Raw(`SELECT count(*) FROM synonyms WHERE site_id = ?`, site).Scan(&n).Error; err != nil {
@@ -161,7 +156,7 @@ func (a *App) AddPin(ctx context.Context, by Staff, site int64, p Pin) (int64, e
 		"words",
 		"These are empty words only; say what it is about.",
 	)
-	row := store.Pin{SiteID: site, Words: strings.TrimSpace(p.Words), Bury: p.Bury, MadeBy: by.ID, MadeAt: a.now()}
+	row := store.Pin{SiteID: site, Words: strings.TrimSpace(p.Words), Bury: p.Bury, MadeBy: by.ID, MadeAt: a.Now()}
 	if p.Until != "" {
 		day, err := time.Parse(time.DateOnly, p.Until)
 		f.require(err == nil, "until", "A day is written as 2026-03-31.")

@@ -11,7 +11,6 @@ import (
 
 	"gorm.io/gorm"
 
-	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
@@ -98,7 +97,7 @@ func (a *App) signIn(ctx context.Context, s SignIn, kind holder, lasts time.Dura
 // admit opens the session of who gave the right password.
 func (a *App) admit(ctx context.Context, who holder, s SignIn, attempt int64, lasts time.Duration) (Session, error) {
 	token, hash := newToken()
-	now := a.now()
+	now := a.Now()
 	out := Session{Token: token, Expires: now.Add(lasts), Browser: s.Browser}
 	if out.Browser == "" {
 		out.Browser, _ = newToken()
@@ -140,7 +139,7 @@ func (a *App) StaffOf(ctx context.Context, token string) (Staff, error) {
 	}
 	err := a.db.WithContext(ctx).Raw(`SELECT staff.*, coalesce(teams.name, '') AS team
 		FROM sessions JOIN staff ON staff.id = sessions.staff_id LEFT JOIN teams ON teams.id = staff.team_id
-		WHERE token_hash = ? AND expires_at > ? AND disabled_at IS NULL`, tokenHash(token), a.now()).Take(&row).Error
+		WHERE token_hash = ? AND expires_at > ? AND disabled_at IS NULL`, tokenHash(token), a.Now()).Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return Staff{}, problem(NotSigned, "Sign in first. If you were signed in, the session has ended.")
 	}
@@ -148,14 +147,6 @@ func (a *App) StaffOf(ctx context.Context, token string) (Staff, error) {
 		return Staff{}, fmt.Errorf("looking up a session: %w", err)
 	}
 	return Staff{ID: row.ID, Name: row.Name, Email: row.Email, Team: row.Team, Roles: roles(row.Roles)}, nil
-}
-
-func roles(names []string) role.Set {
-	var set role.Set
-	for _, n := range names {
-		set = append(set, role.Role(n))
-	}
-	return set
 }
 
 // SignOut ends a session; it need not exist.

@@ -27,7 +27,7 @@ func entering(w *apptest.World, email, password, network, browser string) (app.S
 // that may be.
 func TestManyGuessesAtOnceAreCountedFirst(t *testing.T) {
 	w := apptest.OpenIdle(t)
-	w.Staff("ada", role.Author)
+	w.Hire("ada", role.Author)
 	var looked, refused atomic.Int64
 	var wait sync.WaitGroup
 	for i := range 40 {
@@ -65,7 +65,7 @@ func TestManyGuessesAtOnceAreCountedFirst(t *testing.T) {
 // before even from the same address.
 func TestStrangersLockNobodyOut(t *testing.T) {
 	w := apptest.OpenIdle(t)
-	w.Staff("ada", role.Author)
+	w.Hire("ada", role.Author)
 	before, err := entering(w, "ada@wrenmoor.example", "a long password", "198.51.100.7", "")
 	w.Must(err)
 	for i := range 300 {
@@ -112,8 +112,8 @@ func linkKey(t *testing.T, w *apptest.World, address string) string {
 
 func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 	w := apptest.OpenIdle(t)
-	ada := w.Staff("ada", role.Author)
-	max := w.Staff("max", role.Administrator)
+	ada := w.Hire("ada", role.Author)
+	max := w.Hire("max", role.Administrator)
 	one, err := entering(w, ada.Email, "a long password", "here", "")
 	w.Must(err)
 	two, err := entering(w, ada.Email, "a long password", "here", "")

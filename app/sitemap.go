@@ -28,7 +28,7 @@ func (a *App) SiteMap(ctx context.Context, v Visitor) ([]MappedPage, error) {
 	err := a.db.WithContext(ctx).
 		Raw(`SELECT a.number, e.language, r.title, e.live_since
 			FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id
-			WHERE a.audience = ? AND `+v.filter()+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), article.SourceLanguage).
+			WHERE a.audience = ? AND `+filterOf(v)+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), article.SourceLanguage).
 		Scan(&rows).
 		Error
 	if err != nil {

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"regexp"
-	"slices"
 	"strings"
 	"time"
 
@@ -167,17 +166,6 @@ func (s Site) check() error {
 	}
 	f.require(s.Logo == "" || strings.HasPrefix(s.Logo, article.FilePath), "logo", "Upload a picture.")
 	return f.err()
-}
-
-// tidyList trims entries and drops the empty and the doubled.
-func tidyList(list []string) []string {
-	out := []string{}
-	for _, s := range list {
-		if s = strings.Join(strings.Fields(s), " "); s != "" && !slices.Contains(out, s) {
-			out = append(out, s)
-		}
-	}
-	return out
 }
 
 // KeepSite makes a help centre, or changes one (ID not 0).

@@ -112,7 +112,7 @@ func (a *App) KeepTemplate(
 		}
 		row.Name, row.Kind, row.Purpose, row.Sections, row.RetiredAt = t.Name, t.Kind, t.Purpose, sections, nil
 		if retired {
-			now := a.now()
+			now := a.Now()
 			row.RetiredAt = &now
 		}
 		if err := tx.Save(&row).Error; err != nil {

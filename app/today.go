@@ -60,7 +60,7 @@ func (a *App) Today(ctx context.Context, by Staff) (Today, error) {
 		t.Waiting = slices.DeleteFunc(lines, func(l HandoffLine) bool { return l.Status != "waiting" })
 	}
 	if by.may("", figureRoles...) == nil {
-		today := a.now().In(a.zone)
+		today := a.Now().In(a.zone)
 		figures, err := a.Outcomes(ctx, by, today.AddDate(0, 0, -6), today)
 		if err != nil {
 			return t, err
@@ -133,7 +133,7 @@ func (a *App) contactsAfter(ctx context.Context) ([]ContactAfter, error) {
 	if err != nil {
 		return nil, err
 	}
-	recent := outcome.Within(questions, outcome.Period{From: a.now().Add(-30 * 24 * time.Hour)})
+	recent := outcome.Within(questions, outcome.Period{From: a.Now().Add(-30 * 24 * time.Hour)})
 	var list []ContactAfter
 	var refs []outcome.Evidence
 	for ref, c := range outcome.ByArticle(recent) {

@@ -9,8 +9,10 @@ import (
 	"strings"
 	"time"
 
+	"gorm.io/gorm"
+
 	"hermeneus/core/article"
-	"hermeneus/core/role"
+	"hermeneus/store"
 )
 
 // TrailFilter chooses lines of the trail. Zero values choose all.
@@ -45,9 +47,6 @@ const trailRows = `SELECT t.id, t.at, coalesce(s.name, 'Hermeneus') AS who, t.su
 // read what names customers.
 const trailFor = `(SELECT id, at, staff_id, article_id, category_id, subject, action, from_state, to_state,
 	CASE WHEN private AND NOT ? THEN '' ELSE note END AS note FROM trail)`
-
-// readsAll says whether somebody reads the names of customers in the trail.
-func (s Staff) readsAll() bool { return s.Roles.Has(role.Administrator) }
 
 func (f TrailFilter) where() (string, []any, error) {
 	where, args := []string{"true"}, []any{}
@@ -158,4 +157,12 @@ func (a *App) WriteTrail(ctx context.Context, by Staff, f TrailFilter, out io.Wr
 		return err
 	}
 	return w.Error()
+}
+
+// note adds a line to the trail.
+func (a *App) note(tx *gorm.DB, by Staff, line store.Trail) error {
+	if line.At = a.Now(); by.ID != 0 {
+		line.StaffID = &by.ID
+	}
+	return tx.Create(&line).Error
 }

@@ -57,7 +57,7 @@ func (a *App) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
 func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 	a.useLock.Lock()
 	defer a.useLock.Unlock()
-	if now := a.now(); a.useKept == nil || now.Sub(a.useAt).Abs() > time.Minute {
+	if now := a.Now(); a.useKept == nil || now.Sub(a.useAt).Abs() > time.Minute {
 		var rows []struct {
 			Number int
 			N      int
@@ -70,7 +70,7 @@ func (a *App) uses(db *gorm.DB) (map[string]article.Use, error) {
 				coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young
 			FROM articles a
 			JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-			LEFT JOIN reads r ON r.number = a.number`, a.now().Add(-readsOver), a.now().Add(-readsOver), article.SourceLanguage).
+			LEFT JOIN reads r ON r.number = a.number`, a.Now().Add(-readsOver), a.Now().Add(-readsOver), article.SourceLanguage).
 			Scan(&rows).
 			Error
 		if err != nil {
@@ -161,7 +161,7 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 		}
 		was := checkBefore{
 			By:        by.ID,
-			At:        a.now(),
+			At:        a.Now(),
 			CheckedOn: dayOf(row.CheckedOn),
 			RecheckOn: row.RecheckOn.Format(time.DateOnly),
 			Days:      row.RecheckDays,
@@ -179,7 +179,7 @@ func (a *App) StillTrue(ctx context.Context, by Staff, reference, note string) e
 		// What it was told about is done.
 		if err := tx.Exec(
 			`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
-			a.now(),
+			a.Now(),
 			NewsRecheck,
 			"/library/"+article.Reference(row.Number),
 		).Error; err != nil {
@@ -229,7 +229,7 @@ func (a *App) NotStillTrue(ctx context.Context, by Staff, reference string) erro
 				return fmt.Errorf("reading what was before %s was confirmed: %w", reference, err)
 			}
 		}
-		if was.By != by.ID || a.now().Sub(was.At) > takeBackWithin {
+		if was.By != by.ID || a.Now().Sub(was.At) > takeBackWithin {
 			return problem(
 				NotNow,
 				"You did not confirm %s within the last hour, so there is nothing to take back.",

@@ -1,7 +1,6 @@
 package app_test
 
 import (
-	"errors"
 	"strings"
 	"testing"
 	"time"
@@ -12,19 +11,6 @@ import (
 	"hermeneus/core/audience"
 	"hermeneus/core/role"
 )
-
-// saidOf gives what a problem says of a field.
-func saidOf(err error, name string) string {
-	var p *app.Problem
-	if errors.As(err, &p) {
-		for _, f := range p.Fields {
-			if f.Name == name {
-				return f.Message
-			}
-		}
-	}
-	return ""
-}
 
 func TestCommentsStayAtTheirPassage(t *testing.T) {
 	w := apptest.Open(t)
@@ -47,7 +33,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	w.Must(err)
 	_, err = w.AddComment(w.Context, c.Reviewer, ref, app.NewComment{Line: 0, Quote: "the door", Text: "Which one?"})
 	w.Must(err)
-	for name, bad := range map[string]app.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: second1("door")}} {
+	for name, bad := range map[string]app.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
 		if _, err := w.AddComment(w.Context, c.Reviewer, ref, bad); kind(err) != app.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -123,7 +109,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	}
 }
 
-func second1(s string) *string { return &s }
+func pointer(s string) *string { return &s }
 
 func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 	w := apptest.Open(t)
@@ -338,7 +324,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 	)
 	w.Publish(c, day)
 	w.Publish(c, cause)
-	problem, err := w.AddKnownProblem(w.Context, c.Author, "The app is down")
+	known, err := w.AddKnownProblem(w.Context, c.Author, "The app is down")
 	w.Must(err)
 	p := app.Properties{
 		CategoryID:   bills,
@@ -348,7 +334,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 		InterimUntil: "2026-03-05",
 	}
 	w.Must(w.SetProperties(w.Context, c.Author, day, p))
-	p.InterimUntil, p.KnownProblemID = "", problem.ID
+	p.InterimUntil, p.KnownProblemID = "", known.ID
 	w.Must(w.SetProperties(w.Context, c.Author, cause, p))
 	w.Wait(3 * 24 * time.Hour)
 	w.Must(w.EndInterim(w.Context))
@@ -363,7 +349,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 	if err := w.Move(w.Context, c.Publisher, day, app.Step{Action: article.Publish}); kind(err) != app.NotNow {
 		t.Errorf("live again though its day is over: %v", err)
 	}
-	w.Must(w.SolveKnownProblem(w.Context, c.Author, problem.ID))
+	w.Must(w.SolveKnownProblem(w.Context, c.Author, known.ID))
 	_, err = w.OpenPage(w.Context, apptest.Visitor("k"), "help", cause)
 	if kind(err) != app.Withdrawn || !strings.Contains(err.Error(), "The app is down") {
 		t.Errorf("its problem is solved, and a reader meets %v", err)
@@ -402,9 +388,9 @@ func TestDeadLinksAreFoundAndShown(t *testing.T) {
 func TestALeaversWorkIsHandedOver(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	heir := w.Staff("eve", role.Author, role.Reviewer)
+	heir := w.Hire("eve", role.Author, role.Reviewer)
 	bills, meters := w.Category(c.Author, "Bills"), w.Category(c.Author, "Meters")
-	leaver := w.Staff("lea", role.Author, role.Reviewer)
+	leaver := w.Hire("lea", role.Author, role.Reviewer)
 	one, two := w.Draft(leaver, bills, "One", "<p>One.</p>", ""), w.Draft(leaver, meters, "Two", "<p>Two.</p>", "")
 	w.Must(w.SetReviewing(w.Context, c.Administrator, meters, 0, leaver.ID))
 	path, err := w.KeepPath(
@@ -465,7 +451,7 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 func TestNewsIsGatheredIntoMail(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	daily, off := w.Staff("dan", role.Reviewer), w.Staff("olga", role.Reviewer)
+	daily, off := w.Hire("dan", role.Reviewer), w.Hire("olga", role.Reviewer)
 	w.Must(w.KeepNewsWishes(w.Context, daily, app.NewsWishes{Rhythm: "daily"}))
 	w.Must(
 		w.KeepNewsWishes(
@@ -629,7 +615,7 @@ func TestReviewsAloneAreHandedOver(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
-	leaver, heir := w.Staff("lea", role.Reviewer), w.Staff("eve", role.Reviewer)
+	leaver, heir := w.Hire("lea", role.Reviewer), w.Hire("eve", role.Reviewer)
 	ref := w.Draft(c.Author, bills, "One", "<p>One.</p>", "")
 	w.Publish(c, ref)
 	v := apptest.Visitor("k")

@@ -14,22 +14,11 @@ import (
 	"hermeneus/core/role"
 )
 
-func text(title, body string) app.WorkingCopy {
-	return app.WorkingCopy{Title: title, Body: body, Keywords: []string{}}
-}
-
-func save(w *apptest.World, by app.Staff, ref, tab string, c app.WorkingCopy) error {
-	a, err := w.ReadArticle(w.Context, by, ref)
-	w.Must(err)
-	_, err = w.SaveArticle(w.Context, by, ref, app.Save{Text: c, Version: a.Version, Tab: tab})
-	return err
-}
-
 func TestOnePersonWritesAtATime(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	bea := w.Staff("bea", role.Author)
-	chief := w.Staff("chief", role.Author, role.Publisher)
+	bea := w.Hire("bea", role.Author)
+	chief := w.Hire("chief", role.Author, role.Publisher)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
 
 	holder, err := w.Hold(w.Context, c.Author, ref, "tab-1")
@@ -106,7 +95,7 @@ func TestOfManyAtOnceOneGetsTheHold(t *testing.T) {
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>one</p>", audience.Everyone)
 	var people []app.Staff
 	for _, n := range []string{"one", "two", "three", "four", "five"} {
-		people = append(people, w.Staff(n, role.Author))
+		people = append(people, w.Hire(n, role.Author))
 	}
 	other := w.Instance()
 	var wg sync.WaitGroup
@@ -412,12 +401,4 @@ func TestEditionsFallBehindTheirSource(t *testing.T) {
 	if view, err = w.BesideSource(w.Context, de); err != nil || view.Behind {
 		t.Errorf("matched: %+v, %v", view, err)
 	}
-}
-
-func itoa(n int64) string {
-	var digits []byte
-	for ; n > 0; n /= 10 {
-		digits = append([]byte{byte('0' + n%10)}, digits...)
-	}
-	return string(digits)
 }

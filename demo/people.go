@@ -12,7 +12,7 @@ import (
 const Password = "wrenmoor-demo"
 
 // The staff of the demo world. Everybody and everything is made up.
-var staff = []app.NewStaff{
+var team = []app.NewStaff{
 	{
 		Name:  "Maren Tolle",
 		Email: "maren@wrenmoor.example",
@@ -44,7 +44,7 @@ var customers = []struct{ name, email string }{
 // people adds everybody, and gives the staff by mail address.
 func (w *world) people(ctx context.Context) error {
 	w.staff = map[string]app.Staff{}
-	for _, n := range staff {
+	for _, n := range team {
 		n.Password = Password
 		who, err := w.app.AddFirstStaff(ctx, n)
 		if err != nil {

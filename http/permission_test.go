@@ -579,9 +579,9 @@ func TestWhoMayCallWhat(t *testing.T) {
 // What is somebody's own is for nobody else of the same role, whatever they send.
 func TestOthersObjects(t *testing.T) {
 	e := populated(t)
-	e.Staff("bea", role.Author)
-	e.Staff("gil", role.Agent)
-	e.Staff("rob", role.Reviewer, role.Author)
+	e.Hire("bea", role.Author)
+	e.Hire("gil", role.Agent)
+	e.Hire("rob", role.Reviewer, role.Author)
 	e.signInAll("ada", "bea", "gus", "gil", "rex", "rob", "max", "pia")
 	own := e.Draft(e.crew.Author, 1, "Of ada", "<p>Words.</p>", audience.Everyone)
 	_, err := e.Hold(e.Context, e.crew.Author, own, "tab")

@@ -237,8 +237,8 @@ func (w *World) Must(err error) {
 	}
 }
 
-// Staff adds somebody with these roles.
-func (w *World) Staff(name string, roles ...role.Role) app.Staff {
+// Hire adds somebody with these roles.
+func (w *World) Hire(name string, roles ...role.Role) app.Staff {
 	w.T.Helper()
 	who, err := w.AddFirstStaff(
 		w.Context,
@@ -259,8 +259,8 @@ type Crew struct{ Author, Reviewer, Publisher, Agent, Analyst, Administrator app
 
 // Crew adds one person for each role.
 func (w *World) Crew() Crew {
-	return Crew{w.Staff("ada", role.Author), w.Staff("rex", role.Reviewer), w.Staff("pia", role.Publisher),
-		w.Staff("gus", role.Agent), w.Staff("lyn", role.Analyst), w.Staff("max", role.Administrator)}
+	return Crew{w.Hire("ada", role.Author), w.Hire("rex", role.Reviewer), w.Hire("pia", role.Publisher),
+		w.Hire("gus", role.Agent), w.Hire("lyn", role.Analyst), w.Hire("max", role.Administrator)}
 }
 
 // Category adds a category.

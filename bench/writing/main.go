@@ -29,7 +29,7 @@ func main() {
 		by, err := a.StaffByEmail(ctx, "bench@wrenmoor.example")
 		world.Check(err)
 		r := rand.New(rand.NewPCG(5, 6))
-		lists(ctx, a, by, r, size, times)
+		listPages(ctx, a, by, r, size, times)
 		long := longArticle(ctx, a, by, r)
 		compare(ctx, a, by, long)
 		browser(a, long)
@@ -40,7 +40,7 @@ func main() {
 	}
 }
 
-func lists(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, size, times int) {
+func listPages(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, size, times int) {
 	pages := size/app.PageSize + 1
 	for name, f := range map[string]app.ArticleFilter{"library list, any page": {}, "library list, by title": {Sort: "title"}, "library list, never opened": {Unopened: true}, "library list, words": {Words: "meter read"}} {
 		world.Measure(name, times/10, func(int) {

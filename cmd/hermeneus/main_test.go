@@ -207,7 +207,7 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 
 func TestTheLibraryIsBroughtInAndTakenOut(t *testing.T) {
 	w := apptest.OpenAlone(t)
-	w.Staff("ada", role.Author)
+	w.Hire("ada", role.Author)
 	t.Setenv("HERMENEUS_DATABASE", w.URL)
 	folder := filepath.Join(t.TempDir(), "set")
 	for name, text := range map[string]string{"bills/high.md": "# High bill\n\nSee [moving](../moving/out.md).\n", "moving/out.md": "# Move out\n\nTell us.\n"} {

@@ -68,7 +68,7 @@ func lookUp(db *gorm.DB, v Visitor, columns string, references []string, into an
 		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
 		JOIN editions e ON e.article_id = a.id AND e.language = w.language
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+v.filter(), numbers, languages, v.Viewer().Sees()).Scan(into).Error
+		WHERE a.audience IN ? AND `+filterOf(v), numbers, languages, v.Viewer().Sees()).Scan(into).Error
 	if err != nil {
 		return fmt.Errorf("looking up live articles: %w", err)
 	}

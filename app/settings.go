@@ -136,7 +136,7 @@ func (a *App) SiteAt(ctx context.Context, host string) (Site, error) {
 // own line to the database, and with nothing locked: who is in a transaction must not
 // wait for a second line that others in theirs hold.
 func (a *App) readFronts(db *gorm.DB) (*allFronts, error) {
-	all, changes := a.fronts.lately(a.now())
+	all, changes := a.fronts.lately(a.Now())
 	if all != nil {
 		return all, nil
 	}
@@ -144,7 +144,7 @@ func (a *App) readFronts(db *gorm.DB) (*allFronts, error) {
 	if err != nil {
 		return nil, err
 	}
-	a.fronts.keep(all, a.now(), changes)
+	a.fronts.keep(all, a.Now(), changes)
 	return all, nil
 }
 
@@ -263,3 +263,15 @@ func (a *App) AddressAt(s Site, host string) string {
 	base.Host = host
 	return base.String()
 }
+
+// filterOf tells articles a of the visitor's help centre from others, as SQL.
+func filterOf(v Visitor) string {
+	if v.Whole {
+		return "true"
+	}
+	return siteFilter(v.Site)
+}
+
+// standardLinkDays is for how many days after the last word a link opens a conversation
+// where no site says.
+const standardLinkDays = 30

@@ -16,9 +16,6 @@ import (
 	"hermeneus/store"
 )
 
-// program acts where nobody does: at a time that somebody set.
-var program = Staff{Name: "Hermeneus"}
-
 // lateAfter is by how much something done at a set time is late, and said to be.
 const lateAfter = 2 * time.Minute
 
@@ -42,19 +39,19 @@ func (a *App) keepTime(ctx context.Context) {
 func (a *App) doDue(ctx context.Context, resting map[int64]time.Time) {
 	var ids []int64
 	err := a.db.WithContext(ctx).
-		Raw(`SELECT id FROM schedules WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT 50`, a.now()).
+		Raw(`SELECT id FROM schedules WHERE state = 'waiting' AND due_at <= ? ORDER BY due_at, id LIMIT 50`, a.Now()).
 		Scan(&ids).
 		Error
 	if err != nil {
 		return // the next tick tries again
 	}
 	for _, id := range ids {
-		if a.now().Before(resting[id]) {
+		if a.Now().Before(resting[id]) {
 			continue
 		}
 		if err := a.doSchedule(ctx, id); err != nil && ctx.Err() == nil {
 			slog.Error("doing what was scheduled", "schedule", id, "error", err)
-			resting[id] = a.now().Add(30 * time.Second)
+			resting[id] = a.Now().Add(30 * time.Second)
 		}
 	}
 }
@@ -78,7 +75,7 @@ func (a *App) doSchedule(ctx context.Context, id int64) error {
 		if locked.Error != nil || locked.RowsAffected == 0 {
 			return locked.Error
 		}
-		now := a.now()
+		now := a.Now()
 		s.State, s.EndedAt = store.ScheduleDone, &now
 		err = tx.Transaction(func(tx *gorm.DB) error { return a.carryOutSchedule(tx, s, list, batch) })
 		var p *Problem
@@ -147,7 +144,7 @@ func (a *App) lateness(tx *gorm.DB, s store.Schedule) string {
 		who = "somebody"
 	}
 	note := fmt.Sprintf("as %s had set for %s (%s)", who, strings.Replace(s.Wall, "T", " ", 1), s.Zone)
-	if late := a.now().Sub(s.DueAt); late > lateAfter {
+	if late := a.Now().Sub(s.DueAt); late > lateAfter {
 		note += fmt.Sprintf(", late by %s: the program was not running then", late.Round(time.Minute))
 	}
 	return note
@@ -206,76 +203,11 @@ func (a *App) tellDue(tx *gorm.DB, s store.Schedule, list []member, batch *store
 	}
 	did := map[string]string{store.SchedulePublish: "went live", store.ScheduleWithdraw: "was withdrawn"}[s.Kind]
 	text := fmt.Sprintf("%s %s, as set for %s.", name, did, strings.Replace(s.Wall, "T", " ", 1))
-	if late := a.now().Sub(s.DueAt); late > lateAfter {
+	if late := a.Now().Sub(s.DueAt); late > lateAfter {
 		text += fmt.Sprintf(" It was late by %s.", late.Round(time.Minute))
 	}
 	if s.State == store.ScheduleFailed {
 		text = fmt.Sprintf("%s could not be done at %s: %s", name, strings.Replace(s.Wall, "T", " ", 1), s.Fault)
 	}
 	return a.tell(tx, NewsPublication, ids, text, path)
-}
-
-// EndInterim withdraws articles whose day has passed, or whose known problem is
-// solved.
-func (a *App) EndInterim(ctx context.Context) error {
-	var list []struct {
-		Number  int
-		Problem string
-	}
-	err := a.db.WithContext(ctx).
-		Raw(`SELECT a.number, coalesce(k.name, '') AS problem
-			FROM articles a LEFT JOIN known_problems k ON k.id = a.known_problem_id AND k.solved_at IS NOT NULL
-			WHERE (a.interim_until < ? OR k.id IS NOT NULL)
-				AND EXISTS
-				(SELECT 1 FROM editions e WHERE e.article_id = a.id AND e.live_revision_id IS NOT NULL)
-			ORDER BY a.id LIMIT 500`, a.today()).
-		Scan(&list).
-		Error
-	if err != nil {
-		return err
-	}
-	var failed []error
-	for _, l := range list {
-		err := a.transaction(ctx, func(tx *gorm.DB) error { return a.endInterim(tx, program, l.Number, l.Problem) })
-		if err != nil { // one that cannot be ended keeps no other live
-			failed = append(failed, fmt.Errorf("ending %s: %w", article.Reference(l.Number), err))
-		}
-	}
-	return errors.Join(failed...)
-}
-
-// endInterim withdraws every live edition of an interim article.
-func (a *App) endInterim(tx *gorm.DB, by Staff, number int, problemName string) error {
-	row, _, err := find(tx, article.Reference(number), true)
-	if err != nil {
-		return err
-	}
-	note, notice := "its last day was "+dayOf(row.InterimUntil), ""
-	if problemName != "" {
-		note, notice = "the known problem “"+problemName+"” is solved", "The problem this was about is solved: "+problemName+"."
-	}
-	var editions []store.Edition
-	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).
-		Where("article_id = ? AND live_revision_id IS NOT NULL", row.ID).
-		Order("id").
-		Find(&editions).
-		Error; err != nil {
-		return err
-	}
-	for i := range editions {
-		if err := a.move(
-			tx,
-			program,
-			&row,
-			&editions[i],
-			Step{Action: article.Withdraw, Note: note, Notice: notice},
-		); err != nil {
-			return err
-		}
-	}
-	if len(editions) == 0 {
-		return nil
-	}
-	text := fmt.Sprintf("“%s” was interim and ended: %s. It is no longer live.", editions[0].Title, note)
-	return a.tell(tx, NewsPublication, except([]int64{row.OwnerID}, by.ID), text, "/library/"+article.Reference(number))
 }

@@ -31,7 +31,7 @@ func (a *App) HowItIsDoing(ctx context.Context, reference string) (Doing, error)
 			count(*) FILTER (WHERE v.helped) AS helped, count(*) AS said
 		FROM votes v JOIN revisions r ON r.id = v.revision_id JOIN editions e ON e.id = r.edition_id
 		WHERE e.article_id = @id`,
-		map[string]any{"ref": ref + "@%", "since": a.now().Add(-readsOver), "id": row.ID}).
+		map[string]any{"ref": ref + "@%", "since": a.Now().Add(-readsOver), "id": row.ID}).
 		Scan(&n).
 		Error
 	if err != nil {

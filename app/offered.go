@@ -56,7 +56,7 @@ func (a *App) RefreshPopular(ctx context.Context) error {
 	}
 	err := db.Raw(`SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(DISTINCT asker) AS n
 		FROM evidence WHERE kind = 'opened' AND at > ? AND ref ~ '^A-\d{1,9}@' GROUP BY 1
-		ORDER BY n DESC, number LIMIT ?`, a.now().Add(-readLately), popularKept).Scan(&rows).Error
+		ORDER BY n DESC, number LIMIT ?`, a.Now().Add(-readLately), popularKept).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("counting what is opened: %w", err)
 	}
@@ -101,7 +101,7 @@ func (a *App) refreshQuestions(db *gorm.DB) error {
 			ORDER BY c.began_at DESC LIMIT 1))))
 		SELECT min(text) AS text, count(DISTINCT asker) AS n FROM typed GROUP BY lower(text)
 		HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`,
-		versions, refs, labels, a.now().Add(-askedLately), askersOfPopular).
+		versions, refs, labels, a.Now().Add(-askedLately), askersOfPopular).
 		Scan(&asked).
 		Error
 	if err != nil {

@@ -3,7 +3,6 @@ package app
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -13,7 +12,6 @@ import (
 
 	"hermeneus/core/article"
 	"hermeneus/core/outcome"
-	"hermeneus/core/search"
 	"hermeneus/store"
 )
 
@@ -116,19 +114,9 @@ func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
 func (a *App) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]article.Neighbour, error) {
 	const candidates, shown = 8, 3
 	words := strings.Fields(e.Title + " " + e.Text)
-	var numbers []int64
-	all, err := a.readFronts(db)
+	numbers, err := a.nearest(db, words[:min(len(words), 24)], candidates)
 	if err != nil {
 		return nil, err
-	}
-	hits, err := a.index.Search(strings.Join(words[:min(len(words), 24)], " "), all.staffEyes(), candidates)
-	if err != nil && !errors.Is(err, search.ErrTooLong) { // a very long word has no neighbours there
-		return nil, err
-	}
-	for _, h := range hits {
-		if n, _, ok := article.ParseReference(h.Reference); ok {
-			numbers = append(numbers, int64(n))
-		}
 	}
 	var rows []struct {
 		Number      int

@@ -1,0 +1,14 @@
+package app
+
+// Name is somebody or something by id and name.
+type Name struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+func idOf(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}

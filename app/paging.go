@@ -1,0 +1,19 @@
+package app
+
+import (
+	"strings"
+)
+
+// PageSize is how many rows a list gives at once.
+const PageSize = 50
+
+// lastPage is as far as anybody pages.
+const lastPage = 1_000_000
+
+// skipped is how many entries stand on the pages before one.
+func skipped(page int) int { return (min(max(page, 1), lastPage) - 1) * PageSize }
+
+// escapeLike takes the meaning out of the wildcards of LIKE.
+func escapeLike(words string) string {
+	return strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(words)
+}
