@@ -1,64 +1,65 @@
-// Package app holds the use cases: one file per thing people do. It checks
-// permission, keeps transactions together with the evidence of what happened in
-// them, and tells other instances of changes. The rules themselves are in core.
+// Package app wires the areas of the job together into one application.
+// It promises one order: an area is made with the areas above it, and with nothing else.
+// It may hold no rule; what one area must tell another above it is a hook set here.
 package app
 
 import (
 	"context"
 	"errors"
-	"runtime"
-	"strings"
-	"sync"
-	"sync/atomic"
 	"time"
 
 	"github.com/alexedwards/argon2id"
 	"gorm.io/gorm"
 
-	"hermeneus/core/article"
-	"hermeneus/core/search"
+	"hermeneus/app/accounts"
+	"hermeneus/app/conversations"
+	"hermeneus/app/desk"
+	"hermeneus/app/evidence"
+	"hermeneus/app/exchange"
+	"hermeneus/app/flows"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/instance"
+	"hermeneus/app/jobs"
+	"hermeneus/app/keeping"
+	"hermeneus/app/library"
+	"hermeneus/app/lists"
+	"hermeneus/app/notify"
+	"hermeneus/app/outcomes"
+	"hermeneus/app/requests"
+	"hermeneus/app/review"
+	"hermeneus/app/search"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/app/texts"
+	"hermeneus/app/trail"
+	"hermeneus/app/writing"
 	"hermeneus/store"
 )
 
-// App is one instance of the application over a database.
+// App is one instance of the application over a database, by areas.
 type App struct {
-	db     *gorm.DB
-	steady *gorm.DB // the same, for what every visit asks
-	clock  func() time.Time
-	zone   *time.Location
-	index  *search.Index
-	hub    *hub
-	ledger *ledger
-	keeper *keeper
-	stop   context.CancelFunc
-	wait   func()
-	chores []chore
-	beside []func(context.Context)
-	works  map[string]jobWork
-	acts   []func(store.Change)
-	makeUp []func()
-
-	staffChanged func(*gorm.DB) error
-	close        sync.Once
-
-	name        string // of the company
-	address     string // at which people reach the application, for mail
-	mail        MailServer
-	mailFrom    string
-	linkChecker string
-	passwords   *argon2id.Params
-	looks       chan struct{} // a place for each password that is looked at: it takes much memory
-	pictures    chan struct{} // likewise for each picture that is decoded
-
-	indexing sync.Mutex  // one change to the index at a time
-	deaf     atomic.Bool // changes may go by unheard: the index may be behind
-
-	fronts  fronts
-	popular popular
-
-	useLock sync.Mutex
-	useKept map[string]article.Use
-	useAt   time.Time
+	Instance      *instance.Instance
+	Staff         *staff.Directory
+	Trail         *trail.Trail
+	Keeping       *keeping.Keeping
+	Jobs          *jobs.Jobs
+	Notify        *notify.Notify
+	Recorder      *evidence.Recorder
+	Sites         *sites.Sites
+	Accounts      *accounts.Accounts
+	Texts         *texts.Texts
+	Library       *library.Library
+	Outcomes      *outcomes.Outcomes
+	Search        *search.Search
+	Review        *review.Review
+	HelpCentre    *helpcentre.HelpCentre
+	Lists         *lists.Lists
+	Writing       *writing.Writing
+	Exchange      *exchange.Exchange
+	Flows         *flows.Flows
+	Conversations *conversations.Conversations
+	Requests      *requests.Requests
+	Desk          *desk.Desk
 }
 
 // Config is what an instance must be told.
@@ -68,129 +69,78 @@ type Config struct {
 	Zone     *time.Location   // in which days begin and end
 	Name     string           // of the company: what a new library's main help centre is called
 
-	Address     string           // at which people reach the application, such as https://help.wrenmoor.example; for mail
-	Mail        MailServer       // that takes mail by SMTP
-	MailFrom    string           // the address that mail comes from
-	Idle        bool             // it does nothing by itself: for commands, and for loading
-	Passwords   *argon2id.Params // how dear a password is to guess; nil for the usual. Tests make it cheap
-	LinkChecker string           // address of a service that says whether an address answers; "" checks none
+	Address     string            // at which people reach the application, such as https://help.wrenmoor.example
+	Mail        notify.MailServer // that takes mail by SMTP
+	MailFrom    string            // the address that mail comes from
+	Idle        bool              // it does nothing by itself: for commands, and for loading
+	Passwords   *argon2id.Params  // how dear a password is to guess; nil for the usual. Tests make it cheap
+	LinkChecker string            // address of a service that says whether an address answers; "" checks none
 }
 
 // Open connects to the database, brings its schema up to date, builds the search
 // index, and begins to listen to other instances. Close must be called in the end.
 func Open(ctx context.Context, c Config) (*App, error) {
-	db, err := store.Open(ctx, c.Database)
-	if err != nil {
-		return nil, err
-	}
-	steady, err := store.OpenSteady(ctx, c.Database)
-	if err != nil {
-		return nil, err
-	}
-	a := &App{
-		db:          db,
-		steady:      steady,
-		clock:       c.Clock,
-		zone:        c.Zone,
-		index:       search.New(),
-		hub:         newHub(),
-		name:        c.Name,
-		address:     strings.TrimSuffix(c.Address, "/"),
-		mail:        c.Mail,
-		mailFrom:    c.MailFrom,
-		linkChecker: c.LinkChecker,
-	}
-	a.works = map[string]jobWork{}
-	a.pictures = newPictureDesk()
-	a.looks = make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0))
-	if a.passwords = c.Passwords; a.passwords == nil {
-		a.passwords = argon2id.DefaultParams
-	}
-	if a.mailFrom == "" {
-		a.mailFrom = "help@hermeneus.invalid"
-	}
-	a.ledger, a.keeper = &ledger{db: db}, &keeper{db: steady, now: a.Now}
-	if err := store.Migrate(ctx, db, a.Now()); err != nil {
-		return nil, err
-	}
-	err = store.Alone(ctx, db, func(tx *gorm.DB) error {
-		return errors.Join(shipTemplates(tx), shipSite(tx, c.Name), shipPaths(tx))
+	base, err := instance.Open(ctx, instance.Config{
+		Database: c.Database, Clock: c.Clock, Zone: c.Zone, Name: c.Name, Address: c.Address,
 	})
 	if err != nil {
 		return nil, err
 	}
-	a.register()
-	listening, stop := context.WithCancel(context.Background())
-	a.stop = stop
-	a.wait, err = store.Listen(listening, c.Database, a.heard, func() { a.deaf.Store(true) }, a.missed)
+	a := wire(base, c)
+	err = store.Alone(ctx, base.DB, func(tx *gorm.DB) error {
+		return errors.Join(library.Ship(tx), sites.Ship(tx, c.Name), review.Ship(tx))
+	})
 	if err != nil {
-		stop()
 		return nil, err
 	}
-	if err := a.reindex(ctx); err != nil {
+	if err := base.Start(c.Database, c.Idle, a.Jobs.Work); err != nil {
 		return nil, err
 	}
-	var working sync.WaitGroup
-	working.Go(func() { a.work(listening) })
-	if !c.Idle {
-		for _, run := range append(a.beside, a.doChores) {
-			working.Go(func() { run(listening) })
-		}
-	}
-	heard := a.wait
-	a.wait = func() {
-		working.Wait()
-		heard()
-	}
-	return a, nil
+	return a, a.Search.Reindex(ctx)
 }
 
-// register says who does what regularly, and what follows what.
-func (a *App) register() {
-	a.OnChange(a.reindexChanged)
-	a.OnMissed(a.reindexAll)
-	a.OnChange(func(c store.Change) {
-		if c.About == store.SiteChanged {
-			a.fronts.forget()
-		}
-	})
-	a.OnMissed(a.fronts.forget)
-	a.staffChanged = a.tellStuck
-	a.handle(jobBulk, a.runBulk)
-	a.handle(jobUndo, a.runUndo)
-	a.handle(jobImport, a.runImport)
-	a.Beside(a.keepTime)
-	a.Beside(a.followPopular)
-	a.Every(5*time.Second, "mail news", a.MailNews)
-	a.Every(time.Minute, "end interim articles", a.EndInterim)
-	a.Every(10*time.Minute, "recheck", a.TendRechecks)
-	a.Every(time.Minute, "outside links", a.CheckOutside)
-	a.Every(time.Hour, "thin autosaves", a.ThinAutosaves)
-	a.Every(time.Hour, "unsent files", a.DropUnsent)
-	a.Every(10*time.Minute, "confirmed questions", a.GatherConfirmed)
-	a.Every(time.Minute, "search reports", a.KeepSearchReports)
-	a.Every(time.Hour, "end old keys", a.EndKeys)
-	a.Every(time.Hour, "end old sign-ins", a.EndOldSignIns)
-	a.Every(time.Hour, "end old holds", a.EndHolds)
-	a.Every(time.Hour, "end old mail", a.EndOldMail)
-	a.Every(time.Hour, "end old news", a.EndOldNews)
-	a.Every(time.Hour, "end old jobs", a.EndOldJobs)
-	a.Every(time.Hour, "end old search reports", a.EndOldReports)
-	a.Steadily("mail", a.postSome)
+// wire makes the areas, each with those above it.
+func wire(base *instance.Instance, c Config) *App {
+	a := &App{Instance: base}
+	a.Staff = staff.New(base)
+	a.Trail = trail.New(base)
+	a.Keeping = keeping.New(base, a.Trail)
+	a.Jobs = jobs.New(base, a.Staff)
+	a.Notify = notify.New(base, c.Mail, c.MailFrom)
+	a.Recorder = evidence.New(base)
+	a.Sites = sites.New(base, a.Trail)
+	a.Accounts = accounts.New(base, a.Trail, a.Notify, c.Passwords)
+	a.Texts = texts.New(base)
+	a.Library = library.New(base, a.Trail, a.Sites, a.Texts)
+	a.Outcomes = outcomes.New(base, a.Trail)
+	a.Search = search.New(base, a.Trail, a.Recorder, a.Sites, a.Library, a.Outcomes)
+	a.Review = review.New(base, a.Trail, a.Notify, a.Sites, a.Texts, c.LinkChecker)
+	a.HelpCentre = helpcentre.New(base, a.Trail, a.Notify, a.Recorder, a.Library)
+	a.Lists = lists.New(base, a.Outcomes)
+	a.Writing = writing.New(
+		base,
+		a.Trail,
+		a.Jobs,
+		a.Notify,
+		a.Texts,
+		a.Library,
+		a.Outcomes,
+		a.Search,
+		a.Review,
+		a.Lists,
+	)
+	a.Exchange = exchange.New(base, a.Jobs, a.Notify, a.Texts, a.Library, a.Writing)
+	a.Flows = flows.New(base, a.Trail)
+	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre)
+	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)
+	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,
+		a.Lists, a.Conversations)
+	a.Accounts.OnChange(a.Review.TellStuck)
+	return a
 }
 
 // Close ends listening and frees what the instance holds. It can be called again.
-func (a *App) Close() { a.close.Do(a.end) }
-
-func (a *App) end() {
-	a.stop()
-	a.wait()
-	for _, db := range []*gorm.DB{a.db, a.steady} {
-		if pool, err := db.DB(); err == nil {
-			_ = pool.Close()
-		}
-	}
-}
+func (a *App) Close() { a.Instance.Close() }
 
 // DB is the database, for the commands that load and export in bulk.
-func (a *App) DB() *gorm.DB { return a.db }
+func (a *App) DB() *gorm.DB { return a.Instance.DB }

@@ -5,33 +5,36 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
 	"hermeneus/app/apptest"
+	"hermeneus/app/keeping"
+	"hermeneus/app/problem"
 )
 
 // Everything that grows with use ends after its time, and not before.
 func TestWhatHadItsTimeEnds(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
-	if err := w.SetKeeping(
+	if err := w.Keeping.SetKeeping(
 		w.Context,
 		c.Publisher,
-		app.Keeping{Mails: 1, News: 1, Jobs: 1, Reports: 1},
-	); kind(
+		keeping.Periods{Mails: 1, News: 1, Jobs: 1, Reports: 1},
+	); apptest.KindOf(
 		err,
-	) != app.Denied {
+	) != problem.Denied {
 		t.Errorf("a publisher sets it: %v", err)
 	}
-	if err := w.SetKeeping(
+	if err := w.Keeping.SetKeeping(
 		w.Context,
 		c.Administrator,
-		app.Keeping{Mails: 0, News: 1, Jobs: 1, Reports: 4000},
-	); kind(
+		keeping.Periods{Mails: 0, News: 1, Jobs: 1, Reports: 4000},
+	); apptest.KindOf(
 		err,
-	) != app.Invalid {
+	) != problem.Invalid {
 		t.Errorf("no days, or too many: %v", err)
 	}
-	w.Must(w.SetKeeping(w.Context, c.Administrator, app.Keeping{Mails: 10, News: 20, Jobs: 30, Reports: 40}))
+	w.Must(
+		w.Keeping.SetKeeping(w.Context, c.Administrator, keeping.Periods{Mails: 10, News: 20, Jobs: 30, Reports: 40}),
+	)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "A bill", "<p>Text.</p>", "")
 	// One of each, as old as each number of days, by the columns that its time is counted from.
 	plant := map[string]string{
@@ -80,7 +83,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 		"jobs":             8,
 		"search_reports":   11,
 	} // of the reports the latest stays, which here is the oldest
-	now := w.Now()
+	now := w.Instance.Now()
 	for table, sql := range plant {
 		w.Must(w.DB().Exec(`DELETE FROM ` + table).Error)
 		for _, days := range ages {
@@ -98,7 +101,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 	)
 	w.Wait(2 * time.Second)
 	for _, end := range []func(context.Context) error{
-		w.EndKeys, w.EndOldSignIns, w.EndHolds, w.EndOldMail, w.EndOldNews, w.EndOldJobs, w.EndOldReports,
+		w.Instance.EndKeys, w.Accounts.EndOldSignIns, w.Texts.EndHolds, w.Notify.EndOldMail, w.Notify.EndOldNews, w.Jobs.EndOldJobs, w.Search.EndOldReports,
 	} {
 		w.Must(end(w.Context))
 	}
@@ -109,5 +112,5 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 			t.Errorf("%s: %d are left of %d, want %d", table, n, len(ages), want)
 		}
 	}
-	w.Must(second(w.ReadArticle(w.Context, c.Author, ref)))
+	w.Must(apptest.Second(w.Desk.ReadArticle(w.Context, c.Author, ref)))
 }

@@ -35,7 +35,7 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer a.Close()
-	items, err := a.Evidence(ctx)
+	items, err := a.Outcomes.Evidence(ctx)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -75,7 +75,7 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 	if err := Load(ctx, c, &progress); err != nil || progress.Len() > 0 {
 		t.Errorf("loading again: %v, %q", err, progress.String())
 	}
-	again, err := a.Evidence(ctx)
+	again, err := a.Outcomes.Evidence(ctx)
 	if err != nil || len(again) != len(items) {
 		t.Errorf("loading again changed the evidence: %d, then %d", len(items), len(again))
 	}

@@ -4,7 +4,11 @@ import (
 	"context"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
+	"hermeneus/app/requests"
+	"hermeneus/app/review"
+	"hermeneus/app/search"
 	"hermeneus/core/audience"
 	"hermeneus/core/form"
 )
@@ -22,7 +26,7 @@ func (w *world) helping(ctx context.Context) error {
 }
 
 func (w *world) mainSite(ctx context.Context) (int64, error) {
-	list, err := w.app.Sites(ctx)
+	list, err := w.app.Sites.Sites(ctx)
 	if err != nil {
 		return 0, err
 	}
@@ -35,7 +39,7 @@ func (w *world) kinds(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, k := range []app.RequestKind{
+	for _, k := range []requests.RequestKind{
 		{Name: "I am moving", Description: "Moving in, moving out, or both: we close one account and open the other.", Team: "Accounts", Fields: []form.Field{
 			{Key: "which", Label: "Are you moving in or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out", "Both"}},
 			{Key: "day", Label: "On which day?", Kind: form.Date, Required: true},
@@ -54,7 +58,7 @@ func (w *world) kinds(ctx context.Context) error {
 		}},
 	} {
 		k.SiteID = site
-		if _, err := w.app.KeepRequestKind(ctx, w.by("maren"), k); err != nil {
+		if _, err := w.app.Requests.KeepRequestKind(ctx, w.by("maren"), k); err != nil {
 			return err
 		}
 	}
@@ -67,19 +71,19 @@ func (w *world) search(ctx context.Context) error {
 		return err
 	}
 	for _, rule := range []string{"night rate, off-peak, economy tariff", "blackout, power cut, outage, power is off", "app => member app", "invoice, bill"} {
-		if _, err := w.app.AddSynonym(ctx, w.by("pell"), site, rule); err != nil {
+		if _, err := w.app.Search.AddSynonym(ctx, w.by("pell"), site, rule); err != nil {
 			return err
 		}
 	}
-	pin := app.Pin{
+	pin := search.Pin{
 		Words:     "no power",
 		Reference: w.references["power-is-off"],
 		Until:     w.ends.AddDate(0, 2, 0).Format(time.DateOnly),
 	}
-	if _, err := w.app.AddPin(ctx, w.by("pell"), site, pin); err != nil {
+	if _, err := w.app.Search.AddPin(ctx, w.by("pell"), site, pin); err != nil {
 		return err
 	}
-	return w.app.Judge(
+	return w.app.Search.Judge(
 		ctx,
 		w.by("maren"),
 		site,
@@ -91,15 +95,15 @@ func (w *world) search(ctx context.Context) error {
 
 func (w *world) notice(ctx context.Context) error {
 	w.ago(5 * time.Hour)
-	problem, err := w.app.AddKnownProblem(ctx, w.by("pell"), "Line down between Oxmoor and Tarn Edge")
+	problem, err := w.app.Review.AddKnownProblem(ctx, w.by("pell"), "Line down between Oxmoor and Tarn Edge")
 	if err != nil {
 		return err
 	}
-	return w.app.SetNotice(
+	return w.app.Review.SetNotice(
 		ctx,
 		w.by("pell"),
 		problem.ID,
-		app.NewNotice{
+		review.NewNotice{
 			Audience:  audience.Everyone,
 			Reference: w.references["power-is-off"],
 			Notice:    "A line is down between Oxmoor and Tarn Edge. Our field team is there; power should be back this evening.",
@@ -114,12 +118,12 @@ func (w *world) customerRequests(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	wim := app.Visitor{Key: "a1b2c3d4e5f60718293a4b5c6d7e8f90", Customer: &w.customers[0], Site: site}
+	wim := evidence.Visitor{Key: "a1b2c3d4e5f60718293a4b5c6d7e8f90", Customer: &w.customers[0], Site: site}
 	w.ago(3 * 24 * time.Hour)
-	sent, err := w.app.SendRequest(
+	sent, err := w.app.Requests.SendRequest(
 		ctx,
 		wim,
-		app.NewRequest{
+		requests.NewRequest{
 			Kind:    "A bill or a payment",
 			Subject: "Bill B-204417 is higher than the last",
 			Text:    "The last one was half of it, and I was away for two weeks.",
@@ -132,27 +136,27 @@ func (w *world) customerRequests(ctx context.Context) error {
 	}
 	w.ago(3*24*time.Hour - 2*time.Hour)
 	dara := w.by("dara")
-	if err := w.app.Accept(ctx, dara, sent.Reference); err != nil {
+	if err := w.app.Conversations.Accept(ctx, dara, sent.Reference); err != nil {
 		return err
 	}
-	if err := w.app.Reply(
+	if err := w.app.Conversations.Reply(
 		ctx,
 		dara,
 		sent.Reference,
-		app.AgentReply{
+		conversations.AgentReply{
 			Text: "Thank you for the readings. The bill was estimated; with yours it comes down by a third, and a new one is on its way.",
 		},
 	); err != nil {
 		return err
 	}
-	if err := w.app.CloseHandoff(ctx, dara, sent.Reference); err != nil {
+	if err := w.app.Conversations.CloseHandoff(ctx, dara, sent.Reference); err != nil {
 		return err
 	}
 	w.ago(40 * time.Minute)
-	_, err = w.app.SendRequest(
+	_, err = w.app.Requests.SendRequest(
 		ctx,
 		wim,
-		app.NewRequest{
+		requests.NewRequest{
 			Kind:    "I am moving",
 			Subject: "Moving out at the end of the month",
 			Text:    "We hand the keys over at noon.",

@@ -13,7 +13,9 @@ import (
 
 	"gopkg.in/yaml.v3"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/library"
+	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/exchange"
@@ -101,7 +103,7 @@ func (w *world) pictures(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		kept, err := w.app.KeepMedia(ctx, w.by("ilse"), raw)
+		kept, err := w.app.Library.KeepMedia(ctx, w.by("ilse"), raw)
 		if err != nil {
 			return err
 		}
@@ -138,16 +140,16 @@ func (w *world) write(ctx context.Context, p page, i int) error {
 		return err
 	}
 	author := w.by([]string{"ilse", "tomas"}[i%2])
-	copied := app.WorkingCopy{
+	copied := library.WorkingCopy{
 		Title:             p.Title,
 		Body:              body,
 		Keywords:          strings.Split(p.Keywords, ","),
 		SearchDescription: p.Description,
 	}
-	ref, err := w.app.CreateArticle(
+	ref, err := w.app.Library.CreateArticle(
 		ctx,
 		author,
-		app.NewArticle{CategoryID: category, Kind: p.Kind, Audience: p.Audience, Copy: copied},
+		library.NewArticle{CategoryID: category, Kind: p.Kind, Audience: p.Audience, Copy: copied},
 	)
 	if err != nil {
 		return err
@@ -159,7 +161,7 @@ func (w *world) write(ctx context.Context, p page, i int) error {
 	for _, step := range []struct {
 		after  article.State
 		action article.Action
-		by     app.Staff
+		by     staff.Staff
 		note   string
 	}{
 		{article.Drafting, article.Submit, author, ""},
@@ -173,7 +175,7 @@ func (w *world) write(ctx context.Context, p page, i int) error {
 			break
 		}
 		w.clock = w.clock.Add(25 * time.Minute)
-		if err := w.app.Act(ctx, step.by, ref, step.action, 1, step.note); err != nil {
+		if err := w.app.Review.Act(ctx, step.by, ref, step.action, 1, step.note); err != nil {
 			return err
 		}
 	}
@@ -194,10 +196,10 @@ func (w *world) category(ctx context.Context, path string) (int64, error) {
 		}
 	}
 	name := names[len(names)-1]
-	id, err := w.app.AddCategory(
+	id, err := w.app.Library.AddCategory(
 		ctx,
 		w.by("maren"),
-		app.NewCategory{ParentID: parent, Name: name, Description: descriptions[name], Audience: audience.Everyone},
+		library.NewCategory{ParentID: parent, Name: name, Description: descriptions[name], Audience: audience.Everyone},
 	)
 	w.categories[path] = id
 	return id, err
@@ -222,6 +224,6 @@ func (w *world) flow(ctx context.Context) error {
 	if len(missing) > 0 {
 		return fmt.Errorf("the front door names articles that are not there: %v", slices.Compact(missing))
 	}
-	_, err = w.app.PublishFlow(ctx, w.by("pell"), app.FrontDoor, script, 0)
+	_, err = w.app.Flows.PublishFlow(ctx, w.by("pell"), conversations.FrontDoor, script, 0)
 	return err
 }

@@ -14,6 +14,8 @@ import (
 	"time"
 
 	"hermeneus/app"
+	"hermeneus/app/evidence"
+	"hermeneus/app/staff"
 	"hermeneus/store"
 )
 
@@ -34,8 +36,8 @@ type world struct {
 	clock        time.Time // what time it is in the world
 	begins, ends time.Time // of the visitors' time
 	progress     io.Writer
-	staff        map[string]app.Staff
-	customers    []app.Customer
+	staff        map[string]staff.Staff
+	customers    []evidence.Customer
 	categories   map[string]int64
 	references   map[string]string // of articles, by their names
 	picturePaths map[string]string
@@ -96,7 +98,7 @@ func (w *world) visitors(ctx context.Context) error {
 	defer report.Stop()
 	for i, at := range arrivals {
 		w.clock = at.time
-		v := &visitor{world: w, theme: at.theme, r: r, Visitor: app.Visitor{Key: fmt.Sprintf("%032x", r.Uint64())}}
+		v := &visitor{world: w, theme: at.theme, r: r, Visitor: evidence.Visitor{Key: fmt.Sprintf("%032x", r.Uint64())}}
 		switch {
 		case v.chance(0.04):
 			v.Customer = &w.customers[r.IntN(len(w.customers))]

@@ -4,7 +4,9 @@ import (
 	"context"
 	"fmt"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
+	"hermeneus/app/staff"
 	"hermeneus/core/role"
 )
 
@@ -12,7 +14,7 @@ import (
 const Password = "wrenmoor-demo"
 
 // The staff of the demo world. Everybody and everything is made up.
-var team = []app.NewStaff{
+var team = []accounts.NewStaff{
 	{
 		Name:  "Maren Tolle",
 		Email: "maren@wrenmoor.example",
@@ -43,26 +45,26 @@ var customers = []struct{ name, email string }{
 
 // people adds everybody, and gives the staff by mail address.
 func (w *world) people(ctx context.Context) error {
-	w.staff = map[string]app.Staff{}
+	w.staff = map[string]staff.Staff{}
 	for _, n := range team {
 		n.Password = Password
-		who, err := w.app.AddFirstStaff(ctx, n)
+		who, err := w.app.Accounts.AddFirstStaff(ctx, n)
 		if err != nil {
 			return fmt.Errorf("adding %s: %w", n.Name, err)
 		}
 		w.staff[n.Email] = who
 	}
 	for _, c := range customers {
-		id, err := w.app.AddCustomer(ctx, c.name, c.email, Password)
+		id, err := w.app.Accounts.AddCustomer(ctx, c.name, c.email, Password)
 		if err != nil {
 			return fmt.Errorf("adding %s: %w", c.name, err)
 		}
-		w.customers = append(w.customers, app.Customer{ID: id, Name: c.name, Email: c.email})
+		w.customers = append(w.customers, evidence.Customer{ID: id, Name: c.name, Email: c.email})
 	}
 	return nil
 }
 
-func (w *world) by(name string) app.Staff { return w.staff[name+"@wrenmoor.example"] }
+func (w *world) by(name string) staff.Staff { return w.staff[name+"@wrenmoor.example"] }
 
 // SignIns lists who can sign in, for the demo's greeting.
 func SignIns() []string {

@@ -6,7 +6,10 @@ import (
 	"strings"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/evidence"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/review"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 )
 
@@ -28,7 +31,7 @@ func (w *world) ago(d time.Duration) { w.clock = w.ends.Add(-d) }
 // paths gives safety its path and stewards to the categories.
 func (w *world) paths(ctx context.Context) error {
 	w.ago(9 * 24 * time.Hour)
-	list, err := w.app.Paths(ctx)
+	list, err := w.app.Review.Paths(ctx)
 	if err != nil {
 		return err
 	}
@@ -37,7 +40,7 @@ func (w *world) paths(ctx context.Context) error {
 		path[p.Name] = p.ID
 		if p.Name == "Safety" {
 			p.Gates[0].Team = "Field"
-			if _, err := w.app.KeepPath(ctx, w.by("maren"), p.ID, p.Path, false); err != nil {
+			if _, err := w.app.Review.KeepPath(ctx, w.by("maren"), p.ID, p.Path, false); err != nil {
 				return err
 			}
 		}
@@ -50,7 +53,7 @@ func (w *world) paths(ctx context.Context) error {
 		"Bills and payments": {path["Reviewer, then publisher"], "brida"},
 		"Your membership":    {0, "maren"},
 	} {
-		if err := w.app.SetReviewing(
+		if err := w.app.Review.SetReviewing(
 			ctx,
 			w.by("maren"),
 			w.categories[category],
@@ -61,7 +64,7 @@ func (w *world) paths(ctx context.Context) error {
 		}
 	}
 	for _, name := range []string{"maren", "ilse"} {
-		if err := w.app.Follow(ctx, w.by(name), w.references["give-a-meter-reading"], true); err != nil {
+		if err := w.app.Review.Follow(ctx, w.by(name), w.references["give-a-meter-reading"], true); err != nil {
 			return err
 		}
 	}
@@ -70,7 +73,7 @@ func (w *world) paths(ctx context.Context) error {
 
 // rewrite changes a text by one replacement, as its author.
 func (w *world) rewrite(ctx context.Context, slug, old, now string) (int, error) {
-	a, err := w.app.ReadArticle(ctx, w.by("ilse"), w.references[slug])
+	a, err := w.app.Desk.ReadArticle(ctx, w.by("ilse"), w.references[slug])
 	if err != nil {
 		return 0, err
 	}
@@ -79,13 +82,18 @@ func (w *world) rewrite(ctx context.Context, slug, old, now string) (int, error)
 		return 0, fmt.Errorf("%s does not say %q", slug, old)
 	}
 	a.Copy.Body = body
-	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), a.Reference, app.Save{Text: a.Copy, Version: a.Version})
+	saved, err := w.app.Writing.SaveArticle(
+		ctx,
+		w.by("ilse"),
+		a.Reference,
+		writing.Save{Text: a.Copy, Version: a.Version},
+	)
 	return saved.Version, err
 }
 
-func (w *world) step(ctx context.Context, by, slug string, s app.Step) error {
+func (w *world) step(ctx context.Context, by, slug string, s review.Step) error {
 	w.clock = w.clock.Add(25 * time.Minute)
-	if err := w.app.Move(ctx, w.by(by), w.references[slug], s); err != nil {
+	if err := w.app.Review.Move(ctx, w.by(by), w.references[slug], s); err != nil {
 		return fmt.Errorf("%s, %s: %w", slug, s.Action, err)
 	}
 	return nil
@@ -98,16 +106,16 @@ func (w *world) safetyReview(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "line-is-down", app.Step{Action: article.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "line-is-down", review.Step{Action: article.Submit}); err != nil {
 		return err
 	}
 	w.clock = w.clock.Add(3 * time.Hour)
 	words := "If the car is on fire"
-	if _, err := w.app.AddComment(
+	if _, err := w.app.Review.AddComment(
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
-		app.NewComment{
+		review.NewComment{
 			Line:       3,
 			Quote:      "If the car burns",
 			Suggestion: &words,
@@ -116,17 +124,17 @@ func (w *world) safetyReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	id, err := w.app.AddComment(
+	id, err := w.app.Review.AddComment(
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
-		app.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"},
+		review.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"},
 	)
 	if err != nil {
 		return err
 	}
 	w.clock = w.clock.Add(40 * time.Minute)
-	if err := w.app.ReplyToComment(
+	if err := w.app.Review.ReplyToComment(
 		ctx,
 		w.by("ilse"),
 		w.references["line-is-down"],
@@ -139,7 +147,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 		ctx,
 		"corin",
 		"line-is-down",
-		app.Step{Action: article.Approve, Note: "The distances are those of the handbook."},
+		review.Step{Action: article.Approve, Note: "The distances are those of the handbook."},
 	)
 }
 
@@ -153,7 +161,7 @@ func (w *world) lateReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "change-details", app.Step{Action: article.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "change-details", review.Step{Action: article.Submit}); err != nil {
 		return err
 	}
 	w.ago(20 * time.Hour)
@@ -166,10 +174,10 @@ func (w *world) lateReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "flickering-lights", app.Step{Action: article.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "flickering-lights", review.Step{Action: article.Submit}); err != nil {
 		return err
 	}
-	return w.app.HandOn(ctx, w.by("corin"), ref, w.by("corin").ID, "")
+	return w.app.Review.Reassign(ctx, w.by("corin"), ref, w.by("corin").ID, "")
 }
 
 func (w *world) priceBatch(ctx context.Context) error {
@@ -184,11 +192,11 @@ func (w *world) priceBatch(ctx context.Context) error {
 		}
 		refs = append(refs, w.references[slug])
 	}
-	id, err := w.app.MakeBatch(ctx, w.by("ilse"), "Prices from April", "The prices from April stand here.", refs)
+	id, err := w.app.Review.MakeBatch(ctx, w.by("ilse"), "Prices from April", "The prices from April stand here.", refs)
 	if err != nil {
 		return err
 	}
-	_, err = w.app.ActOnBatch(ctx, w.by("ilse"), id, app.Step{Action: article.Submit})
+	_, err = w.app.Review.ActOnBatch(ctx, w.by("ilse"), id, review.Step{Action: article.Submit})
 	return err
 }
 
@@ -204,10 +212,10 @@ func (w *world) setTime(ctx context.Context) error {
 	}
 	for _, s := range []struct {
 		by   string
-		step app.Step
+		step review.Step
 	}{
-		{"ilse", app.Step{Action: article.Submit}}, {"brida", app.Step{Action: article.Approve}},
-		{"pell", app.Step{Action: article.Schedule, Wall: w.ends.AddDate(0, 0, 5).Format("2006-01-02") + "T08:00", Change: "When the next meeting is."}},
+		{"ilse", review.Step{Action: article.Submit}}, {"brida", review.Step{Action: article.Approve}},
+		{"pell", review.Step{Action: article.Schedule, Wall: w.ends.AddDate(0, 0, 5).Format("2006-01-02") + "T08:00", Change: "When the next meeting is."}},
 	} {
 		if err := w.step(ctx, s.by, "become-a-member", s.step); err != nil {
 			return err
@@ -230,19 +238,19 @@ func (w *world) saidByReaders(ctx context.Context) error {
 		{5 * time.Hour, 2, "smart-meter-stopped-sending", "", "It says to wait two days, I have waited for ten."},
 	} {
 		w.ago(said.before)
-		v := app.Visitor{Key: fmt.Sprintf("%032x", len(said.text))}
+		v := evidence.Visitor{Key: fmt.Sprintf("%032x", len(said.text))}
 		if said.customer >= 0 {
 			v.Customer = &w.customers[said.customer]
 		}
-		if _, err := w.app.OpenPage(ctx, v, "help", w.references[said.slug]); err != nil {
+		if _, err := w.app.HelpCentre.OpenPage(ctx, v, "help", w.references[said.slug]); err != nil {
 			return err
 		}
 		w.clock = w.clock.Add(time.Minute)
-		if err := w.app.VoteOn(
+		if err := w.app.HelpCentre.VoteOn(
 			ctx,
 			v,
 			w.references[said.slug],
-			app.Verdict{Comment: said.text, Quote: said.quote},
+			helpcentre.Verdict{Comment: said.text, Quote: said.quote},
 		); err != nil {
 			return fmt.Errorf("%s: %w", said.slug, err)
 		}

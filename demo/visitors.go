@@ -8,7 +8,11 @@ import (
 	"slices"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
+	"hermeneus/app/problem"
+	"hermeneus/app/requests"
+	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 )
@@ -19,7 +23,7 @@ var errLater = errors.New("this happens later")
 // visitor is one simulated customer with one thing to get answered.
 type visitor struct {
 	*world
-	app.Visitor
+	evidence.Visitor
 	theme theme
 	r     *rand.Rand
 }
@@ -72,8 +76,8 @@ func (v *visitor) browse(ctx context.Context) error {
 
 // read opens an article and may read it and vote. It says whether it helped.
 func (v *visitor) read(ctx context.Context, reference string, right bool) (helped bool, err error) {
-	page, err := v.app.OpenPage(ctx, v.Visitor, outcome.Help, reference)
-	var gone *app.Problem
+	page, err := v.app.HelpCentre.OpenPage(ctx, v.Visitor, outcome.Help, reference)
+	var gone *problem.Problem
 	if errors.As(err, &gone) {
 		return false, nil // for signed-in customers only
 	}
@@ -86,7 +90,7 @@ func (v *visitor) read(ctx context.Context, reference string, right bool) (helpe
 	if err := v.wait(page.ReadAfter+time.Second, page.ReadAfter+2*time.Minute); err != nil {
 		return false, err
 	}
-	if err := v.app.MarkRead(ctx, v.Visitor, outcome.Help, reference, page.ReadAfter); err != nil {
+	if err := v.app.HelpCentre.MarkRead(ctx, v.Visitor, outcome.Help, reference, page.ReadAfter); err != nil {
 		return false, err
 	}
 	helped = right && !v.chance(v.theme.hard)
@@ -95,9 +99,9 @@ func (v *visitor) read(ctx context.Context, reference string, right bool) (helpe
 	}
 	switch {
 	case helped && v.chance(0.42):
-		return helped, v.app.Vote(ctx, v.Visitor, reference, true, "")
+		return helped, v.app.HelpCentre.Vote(ctx, v.Visitor, reference, true, "")
 	case !helped && v.chance(0.35):
-		return helped, v.app.Vote(
+		return helped, v.app.HelpCentre.Vote(
 			ctx,
 			v.Visitor,
 			reference,
@@ -109,7 +113,7 @@ func (v *visitor) read(ctx context.Context, reference string, right bool) (helpe
 }
 
 func (v *visitor) search(ctx context.Context, tries int) error {
-	results, err := v.app.Search(ctx, v.Visitor, v.words())
+	results, err := v.app.Search.Search(ctx, v.Visitor, v.words())
 	if err != nil {
 		return err
 	}
@@ -148,7 +152,7 @@ func (v *visitor) search(ctx context.Context, tries int) error {
 
 // form begins a request, and may find the answer while typing its subject.
 func (v *visitor) form(ctx context.Context) error {
-	offers, err := v.app.OfferForForm(ctx, v.Visitor, v.words(), "")
+	offers, err := v.app.Requests.OfferForForm(ctx, v.Visitor, v.words(), "")
 	if err != nil {
 		return err
 	}
@@ -174,10 +178,10 @@ func (v *visitor) send(ctx context.Context) error {
 	if v.Customer == nil {
 		address = fmt.Sprintf("visitor%d@post.example", v.r.IntN(9000)+1000)
 	}
-	sent, err := v.app.SendRequest(
+	sent, err := v.app.Requests.SendRequest(
 		ctx,
 		v.Visitor,
-		app.NewRequest{
+		requests.NewRequest{
 			Subject: subject,
 			Text:    "I looked for an answer and did not find it: " + subject + "?",
 			Address: address,
@@ -193,8 +197,8 @@ func (v *visitor) send(ctx context.Context) error {
 }
 
 // answer lets an agent accept, answer and close a conversation.
-func (v *visitor) answer(ctx context.Context, agent app.Staff, reference string) error {
-	if err := v.app.Accept(ctx, agent, reference); err != nil {
+func (v *visitor) answer(ctx context.Context, agent staff.Staff, reference string) error {
+	if err := v.app.Conversations.Accept(ctx, agent, reference); err != nil {
 		return err
 	}
 	if err := v.wait(time.Minute, 6*time.Minute); err != nil {
@@ -206,11 +210,11 @@ func (v *visitor) answer(ctx context.Context, agent app.Staff, reference string)
 			articles = append(articles, v.references[slug])
 		}
 	}
-	if err := v.app.Reply(
+	if err := v.app.Conversations.Reply(
 		ctx,
 		agent,
 		reference,
-		app.AgentReply{
+		conversations.AgentReply{
 			Text:     "Thank you for writing. I looked into it and have put it right; the steps are below in case it comes up again.",
 			Articles: articles,
 		},
@@ -220,12 +224,12 @@ func (v *visitor) answer(ctx context.Context, agent app.Staff, reference string)
 	if err := v.wait(time.Minute, 9*time.Minute); err != nil {
 		return err
 	}
-	return v.app.CloseHandoff(ctx, agent, reference)
+	return v.app.Conversations.CloseHandoff(ctx, agent, reference)
 }
 
 // chat talks to the bot until it is answered, gives up, or is with a person.
 func (v *visitor) chat(ctx context.Context) error {
-	token, err := v.app.StartChat(ctx, v.Visitor)
+	token, err := v.app.Conversations.StartChat(ctx, v.Visitor)
 	if err != nil {
 		return err
 	}
@@ -234,7 +238,7 @@ func (v *visitor) chat(ctx context.Context) error {
 		choices = nil // asks in own words
 	}
 	for range 8 {
-		view, err := v.app.ReadChat(ctx, v.Visitor, token, 0)
+		view, err := v.app.Conversations.ReadChat(ctx, v.Visitor, token, 0)
 		if err != nil || view.Status == "closed" {
 			return err
 		}
@@ -255,9 +259,14 @@ func (v *visitor) chat(ctx context.Context) error {
 }
 
 // turn answers the bot once, and gives the choices that are left to make.
-func (v *visitor) turn(ctx context.Context, token string, view app.ChatView, choices []string) ([]string, error) {
+func (v *visitor) turn(
+	ctx context.Context,
+	token string,
+	view conversations.ChatView,
+	choices []string,
+) ([]string, error) {
 	say := func(kind flow.InputKind, text string) error {
-		return v.app.SayInChat(ctx, v.Visitor, token, flow.Input{Kind: kind, Text: text})
+		return v.app.Conversations.SayInChat(ctx, v.Visitor, token, flow.Input{Kind: kind, Text: text})
 	}
 	switch view.Waiting {
 	case flow.ForChoice:
@@ -273,14 +282,20 @@ func (v *visitor) turn(ctx context.Context, token string, view app.ChatView, cho
 		cards := view.Messages[len(view.Messages)-1].Cards
 		card, right := v.right(cards)
 		if right && v.chance(0.75) {
-			page, err := v.app.OpenInChat(ctx, v.Visitor, token, card.Reference)
+			page, err := v.app.Conversations.OpenInChat(ctx, v.Visitor, token, card.Reference)
 			if err != nil {
 				return nil, err
 			}
 			if err := v.wait(page.ReadAfter+time.Second, page.ReadAfter+time.Minute); err != nil {
 				return nil, err
 			}
-			if err := v.app.ReadInChat(ctx, v.Visitor, token, card.Reference, page.ReadAfter); err != nil {
+			if err := v.app.Conversations.ReadInChat(
+				ctx,
+				v.Visitor,
+				token,
+				card.Reference,
+				page.ReadAfter,
+			); err != nil {
 				return nil, err
 			}
 		}

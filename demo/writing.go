@@ -7,7 +7,11 @@ import (
 	"strings"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/library"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/role"
 )
@@ -28,7 +32,7 @@ func (w *world) writing(ctx context.Context) error {
 // sites gives the main help centre two more languages and the words the house
 // avoids, and adds one for solar customers alone.
 func (w *world) sites(ctx context.Context) error {
-	list, err := w.app.Sites(ctx)
+	list, err := w.app.Sites.Sites(ctx)
 	if err != nil {
 		return err
 	}
@@ -41,10 +45,10 @@ func (w *world) sites(ctx context.Context) error {
 		"kindly",
 		"customer premises = home",
 	}
-	if _, err := w.app.KeepSite(ctx, w.by("maren"), house); err != nil {
+	if _, err := w.app.Sites.KeepSite(ctx, w.by("maren"), house); err != nil {
 		return err
 	}
-	solar := app.Site{
+	solar := sites.Site{
 		Name:         "Wrenmoor Solar",
 		Hosts:        []string{"solar.localhost"},
 		BrandColour:  "#7A4B00",
@@ -52,7 +56,7 @@ func (w *world) sites(ctx context.Context) error {
 		Languages:    []string{article.SourceLanguage},
 		Categories:   []int64{w.categories["Solar, storage and charging"]},
 	}
-	_, err = w.app.KeepSite(ctx, w.by("maren"), solar)
+	_, err = w.app.Sites.KeepSite(ctx, w.by("maren"), solar)
 	return err
 }
 
@@ -68,7 +72,7 @@ func (w *world) editions(ctx context.Context) error {
 			return fmt.Errorf("%s: %w", file, err)
 		}
 		slug := strings.TrimSuffix(strings.TrimPrefix(file, "editions/"), ".de.md")
-		ref, err := w.app.AddEdition(ctx, w.by("tomas"), w.references[slug], "de")
+		ref, err := w.app.Writing.AddEdition(ctx, w.by("tomas"), w.references[slug], "de")
 		if err != nil {
 			return fmt.Errorf("%s: %w", slug, err)
 		}
@@ -76,13 +80,13 @@ func (w *world) editions(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		text := app.WorkingCopy{
+		text := library.WorkingCopy{
 			Title:             p.Title,
 			Body:              body,
 			Keywords:          strings.Split(p.Keywords, ", "),
 			SearchDescription: p.Description,
 		}
-		saved, err := w.app.SaveArticle(ctx, w.by("tomas"), ref, app.Save{Text: text, Version: 1})
+		saved, err := w.app.Writing.SaveArticle(ctx, w.by("tomas"), ref, writing.Save{Text: text, Version: 1})
 		if err != nil {
 			return err
 		}
@@ -104,25 +108,25 @@ func (w *world) editions(ctx context.Context) error {
 func (w *world) change(ctx context.Context, slug, more string) error {
 	w.clock = w.clock.Add(26 * time.Hour)
 	ref := w.references[slug]
-	a, err := w.app.ReadArticle(ctx, w.by("ilse"), ref)
+	a, err := w.app.Desk.ReadArticle(ctx, w.by("ilse"), ref)
 	if err != nil {
 		return err
 	}
 	a.Copy.Body += more
-	saved, err := w.app.SaveArticle(ctx, w.by("ilse"), ref, app.Save{Text: a.Copy, Version: a.Version})
+	saved, err := w.app.Writing.SaveArticle(ctx, w.by("ilse"), ref, writing.Save{Text: a.Copy, Version: a.Version})
 	if err != nil {
 		return err
 	}
 	return w.publish(ctx, ref, w.by("ilse"), saved.Version)
 }
 
-func (w *world) publish(ctx context.Context, ref string, author app.Staff, version int) error {
+func (w *world) publish(ctx context.Context, ref string, author staff.Staff, version int) error {
 	for _, step := range []struct {
-		by     app.Staff
+		by     staff.Staff
 		action article.Action
 	}{{author, article.Submit}, {w.by("brida"), article.Approve}, {w.by("pell"), article.Publish}} {
 		w.clock = w.clock.Add(20 * time.Minute)
-		if err := w.app.Act(ctx, step.by, ref, step.action, version, ""); err != nil {
+		if err := w.app.Review.Act(ctx, step.by, ref, step.action, version, ""); err != nil {
 			return err
 		}
 	}
@@ -131,13 +135,13 @@ func (w *world) publish(ctx context.Context, ref string, author app.Staff, versi
 
 // upkeep lets time have passed over some articles.
 func (w *world) upkeep(ctx context.Context) error {
-	problem, err := w.app.AddKnownProblem(ctx, w.by("maren"), "Smart meters of the 3R kind lost their line")
+	problem, err := w.app.Review.AddKnownProblem(ctx, w.by("maren"), "Smart meters of the 3R kind lost their line")
 	if err != nil {
 		return err
 	}
-	left, err := w.app.AddFirstStaff(
+	left, err := w.app.Accounts.AddFirstStaff(
 		ctx,
-		app.NewStaff{
+		accounts.NewStaff{
 			Name:     "Ruth Ansel",
 			Email:    "ruth@wrenmoor.example",
 			Password: Password,
@@ -147,38 +151,38 @@ func (w *world) upkeep(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for slug, set := range map[string]func(*app.Properties){
-		"smart-meter-stopped-sending": func(p *app.Properties) { p.KnownProblemID = problem.ID },
-		"planned-work":                func(p *app.Properties) { p.RecheckDays = 7 },
-		"charging-prices":             func(p *app.Properties) { p.RecheckDays = 5 },
-		"landlords":                   func(p *app.Properties) { p.OwnerID = left.ID },
-		"power-of-attorney":           func(p *app.Properties) { p.OwnerID = left.ID },
+	for slug, set := range map[string]func(*library.Properties){
+		"smart-meter-stopped-sending": func(p *library.Properties) { p.KnownProblemID = problem.ID },
+		"planned-work":                func(p *library.Properties) { p.RecheckDays = 7 },
+		"charging-prices":             func(p *library.Properties) { p.RecheckDays = 5 },
+		"landlords":                   func(p *library.Properties) { p.OwnerID = left.ID },
+		"power-of-attorney":           func(p *library.Properties) { p.OwnerID = left.ID },
 	} {
-		a, err := w.app.ReadArticle(ctx, w.by("maren"), w.references[slug])
+		a, err := w.app.Desk.ReadArticle(ctx, w.by("maren"), w.references[slug])
 		if err != nil {
 			return fmt.Errorf("%s: %w", slug, err)
 		}
-		p := app.Properties{CategoryID: a.Category.ID, OwnerID: a.Owner.ID, Kind: a.Kind, Audience: a.Audience}
+		p := library.Properties{CategoryID: a.Category.ID, OwnerID: a.Owner.ID, Kind: a.Kind, Audience: a.Audience}
 		set(&p)
-		if err := w.app.SetProperties(ctx, w.by("maren"), a.Reference, p); err != nil {
+		if err := w.app.Library.SetProperties(ctx, w.by("maren"), a.Reference, p); err != nil {
 			return fmt.Errorf("%s: %w", slug, err)
 		}
 	}
-	return w.app.ChangeStaff(ctx, w.by("maren"), left.ID, left.Roles, true)
+	return w.app.Accounts.ChangeStaff(ctx, w.by("maren"), left.ID, left.Roles, true)
 }
 
 // draft begins an article from a template and leaves it with things to mend, so that
 // the margin has something to say.
 func (w *world) draft(ctx context.Context) error {
-	templates, err := w.app.Templates(ctx)
+	templates, err := w.app.Library.Templates(ctx)
 	if err != nil {
 		return err
 	}
-	ref, err := w.app.CreateArticle(
+	ref, err := w.app.Library.CreateArticle(
 		ctx,
 		w.by("ilse"),
-		app.NewArticle{CategoryID: w.categories["Supply and safety"], TemplateID: templates[0].ID,
-			Copy: app.WorkingCopy{Title: "Reporting a street light that does not work"}},
+		library.NewArticle{CategoryID: w.categories["Supply and safety"], TemplateID: templates[0].ID,
+			Copy: library.WorkingCopy{Title: "Reporting a street light that does not work"}},
 	)
 	if err != nil {
 		return err
@@ -186,11 +190,14 @@ func (w *world) draft(ctx context.Context) error {
 	body := `<p>Street lights on our poles are looked after by us. Lights on other poles belong to the council, and it is for the council that a report about them must be made, which takes a little longer but is not difficult at all.</p>
 <h2>What to do</h2><ol><li><p>Write down the number on the plate.</p></li><li><p>The report is sent by you in the app.</p></li><li><p>The lamp's colour and the street.</p></li></ol>
 <h2>If that did not help</h2><p></p><h2>Why it happens</h2><p>Simply because lamps wear out. See <a href="/help/articles/` + w.references["flickering-lights"] + `">lights flicker</a>.</p>`
-	_, err = w.app.SaveArticle(
+	_, err = w.app.Writing.SaveArticle(
 		ctx,
 		w.by("ilse"),
 		ref,
-		app.Save{Text: app.WorkingCopy{Title: "Reporting a street light that does not work", Body: body}, Version: 1},
+		writing.Save{
+			Text:    library.WorkingCopy{Title: "Reporting a street light that does not work", Body: body},
+			Version: 1,
+		},
 	)
 	return err
 }

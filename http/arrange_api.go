@@ -5,14 +5,20 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/jobs"
+	"hermeneus/app/library"
+	"hermeneus/app/review"
+	"hermeneus/app/search"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
 )
 
 // arrangeAPI puts things in their places: the tree, lists, known problems, sites.
 func (s *server) arrangeAPI(api huma.API) {
 	type movingCategory struct {
 		CategoryID
-		Body app.Place
+		Body library.Place
 	}
 	staffCall(
 		api,
@@ -22,8 +28,8 @@ func (s *server) arrangeAPI(api huma.API) {
 			"do-move-category",
 			"Put a category, with everything in it, elsewhere",
 		),
-		func(ctx context.Context, who app.Staff, in *movingCategory) (*none, error) {
-			return nil, s.app.MoveCategory(ctx, who, in.ID, in.Body)
+		func(ctx context.Context, who staff.Staff, in *movingCategory) (*none, error) {
+			return nil, s.app.Library.MoveCategory(ctx, who, in.ID, in.Body)
 		},
 	)
 	type merging struct {
@@ -40,8 +46,8 @@ func (s *server) arrangeAPI(api huma.API) {
 			"do-merge-category",
 			"Put everything of a category into another and remove it",
 		),
-		func(ctx context.Context, who app.Staff, in *merging) (*none, error) {
-			return nil, s.app.MergeCategory(ctx, who, in.ID, in.Body.Into)
+		func(ctx context.Context, who staff.Staff, in *merging) (*none, error) {
+			return nil, s.app.Library.MergeCategory(ctx, who, in.ID, in.Body.Into)
 		},
 	)
 	type picturing struct {
@@ -53,19 +59,19 @@ func (s *server) arrangeAPI(api huma.API) {
 	staffCall(
 		api,
 		op("PUT", "/api/staff/categories/{id}/picture", "do-set-category-picture", "Give a category a picture"),
-		func(ctx context.Context, who app.Staff, in *picturing) (*none, error) {
-			return nil, s.app.SetCategoryPicture(ctx, who, in.ID, in.Body.Hash)
+		func(ctx context.Context, who staff.Staff, in *picturing) (*none, error) {
+			return nil, s.app.Library.SetCategoryPicture(ctx, who, in.ID, in.Body.Hash)
 		},
 	)
 	type movingArticle struct {
 		ArticleRef
-		Body app.Place
+		Body library.Place
 	}
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/move", "do-move-article", "Put an article elsewhere"),
-		func(ctx context.Context, who app.Staff, in *movingArticle) (*none, error) {
-			return nil, s.app.MoveArticle(ctx, who, in.Reference, in.Body)
+		func(ctx context.Context, who staff.Staff, in *movingArticle) (*none, error) {
+			return nil, s.app.Library.MoveArticle(ctx, who, in.Reference, in.Body)
 		},
 	)
 	type finding struct {
@@ -74,15 +80,15 @@ func (s *server) arrangeAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/find", "find", "Find articles of any state while typing"),
-		func(ctx context.Context, _ app.Staff, in *finding) (*body[[]app.Found], error) {
-			return wrap(s.app.Find(ctx, in.Words))
+		func(ctx context.Context, _ staff.Staff, in *finding) (*body[[]search.Found], error) {
+			return wrap(s.app.Search.Find(ctx, in.Words))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/audiences", "list-audiences", "Who exactly each audience is"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.AudienceCount], error) {
-			return wrap(s.app.Audiences(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]library.AudienceCount], error) {
+			return wrap(s.app.Library.Audiences(ctx))
 		},
 	)
 	s.bulkAPI(api)
@@ -105,30 +111,30 @@ func (s *server) bulkAPI(api huma.API) {
 	staffCall(
 		api,
 		summarise,
-		func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[app.BulkSummary], error) {
-			return wrap(s.app.SummariseBulk(ctx, who, in.Body))
+		func(ctx context.Context, who staff.Staff, in *body[writing.Bulk]) (*body[writing.BulkSummary], error) {
+			return wrap(s.app.Writing.SummariseBulk(ctx, who, in.Body))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/bulk-changes", "begin-bulk", "Change many articles"),
-		func(ctx context.Context, who app.Staff, in *body[app.Bulk]) (*body[begunJob], error) {
-			id, err := s.app.AskBulk(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[writing.Bulk]) (*body[begunJob], error) {
+			id, err := s.app.Writing.AskBulk(ctx, who, in.Body)
 			return wrap(begunJob{id}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/jobs/{id}", "read-job", "How far a job is"),
-		func(ctx context.Context, who app.Staff, in *JobID) (*body[app.Job], error) {
-			return wrap(s.app.ReadJob(ctx, who, in.ID))
+		func(ctx context.Context, who staff.Staff, in *JobID) (*body[jobs.Job], error) {
+			return wrap(s.app.Jobs.ReadJob(ctx, who, in.ID))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/jobs/{id}/undo", "undo-bulk", "Take a change to many articles back"),
-		func(ctx context.Context, who app.Staff, in *JobID) (*body[begunJob], error) {
-			id, err := s.app.AskUndo(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *JobID) (*body[begunJob], error) {
+			id, err := s.app.Writing.AskUndo(ctx, who, in.ID)
 			return wrap(begunJob{id}, err)
 		},
 	)
@@ -143,8 +149,8 @@ func (s *server) knownProblemAPI(api huma.API) {
 			"list-known-problems",
 			"Causes that interim articles wait for the end of",
 		),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.KnownProblem], error) {
-			return wrap(s.app.KnownProblems(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]library.KnownProblem], error) {
+			return wrap(s.app.Library.KnownProblems(ctx))
 		},
 	)
 	type named struct {
@@ -153,20 +159,20 @@ func (s *server) knownProblemAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/known-problems", "add-known-problem", "Open a known problem"),
-		func(ctx context.Context, who app.Staff, in *body[named]) (*body[app.KnownProblem], error) {
-			return wrap(s.app.AddKnownProblem(ctx, who, in.Body.Name))
+		func(ctx context.Context, who staff.Staff, in *body[named]) (*body[library.KnownProblem], error) {
+			return wrap(s.app.Review.AddKnownProblem(ctx, who, in.Body.Name))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/known-problems/{id}/solve", "do-solve-known-problem", "Solve a known problem"),
-		func(ctx context.Context, who app.Staff, in *JobID) (*none, error) {
-			return nil, s.app.SolveKnownProblem(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *JobID) (*none, error) {
+			return nil, s.app.Review.SolveKnownProblem(ctx, who, in.ID)
 		},
 	)
 	type telling struct {
 		JobID
-		Body app.NewNotice
+		Body review.NewNotice
 	}
 	staffCall(
 		api,
@@ -176,8 +182,8 @@ func (s *server) knownProblemAPI(api huma.API) {
 			"do-set-notice",
 			"Change what customers are told of a known problem",
 		),
-		func(ctx context.Context, who app.Staff, in *telling) (*none, error) {
-			return nil, s.app.SetNotice(ctx, who, in.ID, in.Body)
+		func(ctx context.Context, who staff.Staff, in *telling) (*none, error) {
+			return nil, s.app.Review.SetNotice(ctx, who, in.ID, in.Body)
 		},
 	)
 }
@@ -194,37 +200,37 @@ func (s *server) siteAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/sites", "list-sites", "The help centres"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Site], error) {
-			return wrap(s.app.Sites(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]sites.Site], error) {
+			return wrap(s.app.Sites.Sites(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/sites", "add-site", "Add a help centre"),
-		func(ctx context.Context, who app.Staff, in *body[app.Site]) (*body[madeSite], error) {
+		func(ctx context.Context, who staff.Staff, in *body[sites.Site]) (*body[madeSite], error) {
 			in.Body.ID = 0
-			id, err := s.app.KeepSite(ctx, who, in.Body)
+			id, err := s.app.Sites.KeepSite(ctx, who, in.Body)
 			return wrap(madeSite{id}, err)
 		},
 	)
 	type changing struct {
 		SiteID
-		Body app.Site
+		Body sites.Site
 	}
 	staffCall(
 		api,
 		op("PUT", "/api/staff/sites/{id}", "do-change-site", "Change a help centre"),
-		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
+		func(ctx context.Context, who staff.Staff, in *changing) (*none, error) {
 			in.Body.ID = in.ID
-			_, err := s.app.KeepSite(ctx, who, in.Body)
+			_, err := s.app.Sites.KeepSite(ctx, who, in.Body)
 			return nil, err
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/sites/{id}", "remove-site", "Remove a help centre"),
-		func(ctx context.Context, who app.Staff, in *SiteID) (*none, error) {
-			return nil, s.app.RemoveSite(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *SiteID) (*none, error) {
+			return nil, s.app.Sites.RemoveSite(ctx, who, in.ID)
 		},
 	)
 }

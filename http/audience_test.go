@@ -11,7 +11,9 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
+	"hermeneus/app/review"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
 )
@@ -27,13 +29,13 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	shelf := s.Category(s.crew.Author, "Shelf of the "+word)
 	type hidden struct{ ref, picture, attachment string }
 	articles := map[audience.Audience]hidden{}
-	solar, err := s.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
+	solar, err := s.Sites.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
 	s.Must(err)
 	for i, a := range []audience.Audience{audience.SignedIn, solar.Audience, audience.Staff} {
 		// Pictures and attachments of their own, so that none lends its audience to another.
-		shown, err := s.KeepMedia(s.Context, s.crew.Author, append(picture.Bytes(), byte(i)))
+		shown, err := s.Library.KeepMedia(s.Context, s.crew.Author, append(picture.Bytes(), byte(i)))
 		s.Must(err)
-		loaded, err := s.KeepAttachment(s.Context, s.crew.Author, []byte(fmt.Sprint(word, " as a file ", i)))
+		loaded, err := s.Library.KeepAttachment(s.Context, s.crew.Author, []byte(fmt.Sprint(word, " as a file ", i)))
 		s.Must(err)
 		ref := s.Draft(
 			s.crew.Author,
@@ -45,56 +47,56 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 		s.Publish(s.crew, ref)
 		articles[a] = hidden{ref, shown.Path, loaded.Path}
 	}
-	problem, err := s.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
+	problem, err := s.Review.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
 	s.Must(err)
 	s.Must(
-		s.SetNotice(
+		s.Review.SetNotice(
 			s.Context,
 			s.crew.Publisher,
 			problem.ID,
-			app.NewNotice{
+			review.NewNotice{
 				Notice:    "The " + word + " is late today.",
 				Audience:  audience.Staff,
 				Reference: articles[audience.Staff].ref,
 			},
 		),
 	)
-	open, err := s.AddKnownProblem(s.Context, s.crew.Author, "Lines")
+	open, err := s.Review.AddKnownProblem(s.Context, s.crew.Author, "Lines")
 	s.Must(err)
 	s.Must(
-		s.SetNotice(
+		s.Review.SetNotice(
 			s.Context,
 			s.crew.Publisher,
 			open.ID,
-			app.NewNotice{
+			review.NewNotice{
 				Notice:    "Lines are down.",
 				Audience:  audience.Everyone,
 				Reference: articles[audience.Staff].ref,
 			},
 		),
 	)
-	staff := app.Visitor{Preview: true, Groups: []string{solar.Key}}
-	s.Eventually(func() bool { found, _ := s.Search(s.Context, staff, word); return len(found) == 3 })
+	staff := evidence.Visitor{Preview: true, Groups: []string{solar.Key}}
+	s.Eventually(func() bool { found, _ := s.Search.Search(s.Context, staff, word); return len(found) == 3 })
 	// It is asked and opened by many, so that it would be popular.
 	for i := range 4 {
-		customer := app.Visitor{
+		customer := evidence.Visitor{
 			Key:      fmt.Sprint("c", i),
-			Customer: &app.Customer{ID: int64(1000 + i), Groups: []string{solar.Key}},
+			Customer: &evidence.Customer{ID: int64(1000 + i), Groups: []string{solar.Key}},
 		}
-		_, err := s.Search(s.Context, customer, "how does the "+word+" work")
+		_, err := s.Search.Search(s.Context, customer, "how does the "+word+" work")
 		s.Must(err)
 		for _, a := range []audience.Audience{audience.SignedIn, solar.Audience} {
-			_, err = s.OpenPage(s.Context, customer, outcome.Help, articles[a].ref)
+			_, err = s.HelpCentre.OpenPage(s.Context, customer, outcome.Help, articles[a].ref)
 			s.Must(err)
 		}
 	}
-	s.Must(s.RefreshPopular(s.Context))
+	s.Must(s.Search.RefreshPopular(s.Context))
 	for _, name := range []string{"wim", "mae"} {
-		_, err = s.AddCustomer(s.Context, name, name+"@post.example", "a long password")
+		_, err = s.Accounts.AddCustomer(s.Context, name, name+"@post.example", "a long password")
 		s.Must(err)
 	}
-	s.Must(s.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))
-	sites, err := s.Sites(s.Context)
+	s.Must(s.Sites.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))
+	sites, err := s.Sites.Sites(s.Context)
 	s.Must(err)
 
 	for _, viewer := range []struct {
@@ -182,7 +184,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			t.Errorf("who may see it does not find what is for %s", a)
 		}
 	}
-	s.Must(s.RemoveMember(s.Context, s.crew.Administrator, solar.Key, memberOf(s, solar.Key)))
+	s.Must(s.Sites.RemoveMember(s.Context, s.crew.Administrator, solar.Key, memberOf(s, solar.Key)))
 	if answer, _ := s.ask("GET", "/help/articles/"+articles[solar.Audience].ref, nil); answer.StatusCode != 404 {
 		t.Errorf("who was taken out of the group reads on: %s", answer.Status)
 	}
@@ -216,7 +218,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 
 // memberOf gives the only member of a group.
 func memberOf(s *site, key string) int64 {
-	list, total, err := s.Members(s.Context, s.crew.Administrator, key, "", 0)
+	list, total, err := s.Sites.Members(s.Context, s.crew.Administrator, key, "", 0)
 	s.Must(err)
 	if total != 1 || len(list) != 1 {
 		s.T.Fatalf("%d members", total)
@@ -234,7 +236,7 @@ func TestCrawlersAreServedAndNotCounted(t *testing.T) {
 			}
 		}
 	}
-	if items, err := s.Evidence(s.Context); err != nil || len(items) != 0 {
+	if items, err := s.Outcomes.Evidence(s.Context); err != nil || len(items) != 0 {
 		t.Errorf("%d items of evidence, %v", len(items), err)
 	}
 }
@@ -252,7 +254,7 @@ func TestAReloadAndADoubleClickAreOneEvent(t *testing.T) {
 	}
 	s.Wait(time.Minute)
 	s.ask("POST", "/help/articles/A-0001/vote", url.Values{"helped": {"no"}})
-	items, err := s.Evidence(s.Context)
+	items, err := s.Outcomes.Evidence(s.Context)
 	s.Must(err)
 	var kinds []string
 	for _, e := range items {
@@ -284,7 +286,7 @@ func TestWhoIsTakenForACrawlerReachesAPerson(t *testing.T) {
 	s := open(t)
 	flow := `{"name": "Door", "start": "hello", "person": "person", "turns": [{"id": "hello", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "bye"}, {"id": "bye", "kind": "close", "text": "Hello."}]}`
 	flow = strings.Replace(flow, `"person": "person"`, `"person": "hello"`, 1)
-	_, err := s.PublishFlow(s.Context, s.crew.Publisher, app.FrontDoor, flow, 0)
+	_, err := s.Flows.PublishFlow(s.Context, s.crew.Publisher, conversations.FrontDoor, flow, 0)
 	s.Must(err)
 	telephone := "Mozilla/5.0 (Linux; Android 13; Fernbot 7 Build/TP1A) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/141.0.0.0 Mobile Safari/537.36"
 	for i, agent := range []string{telephone, "curl/8.5.0"} {
@@ -303,17 +305,19 @@ func TestWhoIsTakenForACrawlerReachesAPerson(t *testing.T) {
 		if sent.StatusCode != 303 {
 			t.Errorf("%s cannot send a request: %s", agent, sent.Status)
 		}
-		queue, err := s.Handoffs(s.Context, s.crew.Agent)
+		queue, err := s.Conversations.Handoffs(s.Context, s.crew.Agent)
 		s.Must(err)
 		if len(queue) != 2*(i+1) {
 			t.Errorf("after %s there are %d before people", agent, len(queue))
 		}
 		for _, h := range queue[:1] {
-			s.Must(s.Accept(s.Context, s.crew.Agent, h.Reference))
-			s.Must(s.Reply(s.Context, s.crew.Agent, h.Reference, app.AgentReply{Text: "Hello."}))
+			s.Must(s.Conversations.Accept(s.Context, s.crew.Agent, h.Reference))
+			s.Must(
+				s.Conversations.Reply(s.Context, s.crew.Agent, h.Reference, conversations.AgentReply{Text: "Hello."}),
+			)
 		}
 	}
-	items, err := s.Evidence(s.Context)
+	items, err := s.Outcomes.Evidence(s.Context)
 	s.Must(err)
 	askers := map[string]bool{}
 	for _, e := range items {

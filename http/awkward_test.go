@@ -172,7 +172,7 @@ func TestTextsThatGrowAreBounded(t *testing.T) {
 		var job struct{ ID int64 }
 		e.Must(json.Unmarshal([]byte(text), &job))
 		e.Eventually(func() bool {
-			done, err := e.ReadJob(e.Context, e.crew.Author, job.ID)
+			done, err := e.Jobs.ReadJob(e.Context, e.crew.Author, job.ID)
 			return err == nil && done.State != "waiting" && done.State != "running"
 		})
 	}

@@ -10,7 +10,8 @@ import (
 	"github.com/gofiber/fiber/v2"
 	"github.com/valyala/fasthttp"
 
-	"hermeneus/app"
+	"hermeneus/app/library"
+	"hermeneus/app/problem"
 	"hermeneus/core/form"
 )
 
@@ -31,7 +32,7 @@ func limitFor(path string) int {
 	case strings.HasPrefix(path, "/api/staff/imports"):
 		return mostLimit
 	case path == "/api/staff/media", path == "/api/staff/attachments":
-		return max(app.MaxFilm, app.MaxAttachment) + 1<<20
+		return max(library.MaxFilm, library.MaxAttachment) + 1<<20
 	case path == "/api/staff/articles-from-mail", strings.HasPrefix(path, "/api/staff/handoffs/"):
 		return max(form.MaxFile, maxLetter) + 1<<20
 	case strings.HasPrefix(path, "/api/staff/"):
@@ -75,8 +76,8 @@ func (s *server) readBodies(c *fiber.Ctx) error {
 	length := c.Request().Header.ContentLength()
 	if limit := limitFor(c.Path()); length > limit {
 		c.Context().SetConnectionClose()
-		return &app.Problem{
-			Kind:   app.TooLarge,
+		return &problem.Problem{
+			Kind:   problem.TooLarge,
 			Detail: fmt.Sprintf("This is larger than what is taken here, %d kB.", limit>>10),
 		}
 	}

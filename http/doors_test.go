@@ -10,7 +10,8 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
 	"hermeneus/core/flow"
 	door "hermeneus/http"
 )
@@ -88,17 +89,17 @@ func events(t *testing.T, address string, cookies map[string]string) <-chan stri
 func TestChangesArriveAsServerSentEvents(t *testing.T) {
 	s := open(t)
 	s.signIn("gus")
-	_, err := s.PublishFlow(
+	_, err := s.Flows.PublishFlow(
 		s.Context,
 		s.crew.Publisher,
-		app.FrontDoor,
+		conversations.FrontDoor,
 		`{"name": "Door", "language": "en", "start": "ask", "turns": [
 		{"id": "ask", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
 		{"id": "bye", "kind": "close", "text": "Goodbye."}]}`,
 		0,
 	)
 	s.Must(err)
-	token, err := s.StartChat(s.Context, app.Visitor{Key: "k"})
+	token, err := s.Conversations.StartChat(s.Context, evidence.Visitor{Key: "k"})
 	s.Must(err)
 	line, err := net.Listen("tcp", "127.0.0.1:0")
 	s.Must(err)
@@ -119,7 +120,14 @@ func TestChangesArriveAsServerSentEvents(t *testing.T) {
 	}
 	next("the customer's line", chat, "ready")
 	next("the agents' line", queue, "ready")
-	s.Must(s.SayInChat(s.Context, app.Visitor{Key: "k"}, token, flow.Input{Kind: flow.Words, Text: "my bill"}))
+	s.Must(
+		s.Conversations.SayInChat(
+			s.Context,
+			evidence.Visitor{Key: "k"},
+			token,
+			flow.Input{Kind: flow.Words, Text: "my bill"},
+		),
+	)
 	next("the customer's line", chat, "changed")
 	next("the agents' line", queue, "changed")
 

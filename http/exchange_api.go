@@ -6,28 +6,29 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
-	"hermeneus/core/exchange"
+	"hermeneus/app/exchange"
+	"hermeneus/app/staff"
+	coreexchange "hermeneus/core/exchange"
 )
 
 // exchangeAPI brings articles in and takes them out.
 func (s *server) exchangeAPI(api huma.API) {
 	type importing struct {
-		Name     string         `query:"name" required:"true" maxLength:"200" doc:"Of the file: a .zip, .md or .html"`
-		Dry      bool           `query:"dry" doc:"Only say what would be done"`
-		Category int64          `query:"category" doc:"Everything goes below it"`
-		Split    exchange.Split `query:"split" enum:"pages,parts" default:"pages"`
-		RawBody  []byte         `contentType:"application/octet-stream"`
+		Name     string             `query:"name" required:"true" maxLength:"200" doc:"Of the file: a .zip, .md or .html"`
+		Dry      bool               `query:"dry" doc:"Only say what would be done"`
+		Category int64              `query:"category" doc:"Everything goes below it"`
+		Split    coreexchange.Split `query:"split" enum:"pages,parts" default:"pages"`
+		RawBody  []byte             `contentType:"application/octet-stream"`
 	}
 	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
 	in.MaxBodyBytes = mostLimit
-	staffCall(api, in, func(ctx context.Context, who app.Staff, in *importing) (*body[begunJob], error) {
-		id, err := s.app.AskImport(
+	staffCall(api, in, func(ctx context.Context, who staff.Staff, in *importing) (*body[begunJob], error) {
+		id, err := s.app.Exchange.AskImport(
 			ctx,
 			who,
 			in.Name,
 			in.RawBody,
-			app.ImportOptions{CategoryID: in.Category, Split: in.Split},
+			exchange.ImportOptions{CategoryID: in.Category, Split: in.Split},
 			in.Dry,
 		)
 		return wrap(begunJob{id}, err)
@@ -44,12 +45,12 @@ func (s *server) exchangeAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/export", "export-articles", "Articles as a zip of CommonMark files"),
-		func(ctx context.Context, who app.Staff, in *exporting) (*archive, error) {
+		func(ctx context.Context, who staff.Staff, in *exporting) (*archive, error) {
 			var references []string
 			if in.References != "" {
 				references = strings.Split(in.References, ",")
 			}
-			bundle, err := s.app.ExportLibrary(ctx, who, in.filter(), references)
+			bundle, err := s.app.Exchange.ExportLibrary(ctx, who, in.filter(), references)
 			if err != nil {
 				return nil, err
 			}
@@ -63,8 +64,8 @@ func (s *server) exchangeAPI(api huma.API) {
 	}
 	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
 	mail.MaxBodyBytes = maxLetter
-	staffCall(api, mail, func(ctx context.Context, who app.Staff, in *mailed) (*body[app.FromLetter], error) {
-		return wrap(s.app.ArticleFromMail(ctx, who, in.Category, in.RawBody))
+	staffCall(api, mail, func(ctx context.Context, who staff.Staff, in *mailed) (*body[exchange.FromMail], error) {
+		return wrap(s.app.Exchange.ArticleFromMail(ctx, who, in.Category, in.RawBody))
 	})
 	type replied struct {
 		HandoffRef
@@ -80,8 +81,8 @@ func (s *server) exchangeAPI(api huma.API) {
 			"begin-from-reply",
 			"Begin an article with the latest reply",
 		),
-		func(ctx context.Context, who app.Staff, in *replied) (*body[app.FromLetter], error) {
-			return wrap(s.app.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *replied) (*body[exchange.FromMail], error) {
+			return wrap(s.app.Exchange.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
 		},
 	)
 }

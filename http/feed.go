@@ -7,7 +7,7 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/problem"
 )
 
 // atomFeed is a feed as RFC 4287 writes it.
@@ -39,9 +39,9 @@ type atomEntry struct {
 func (s *server) feed(c *fiber.Ctx) error {
 	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
 	if err != nil || id <= 0 {
-		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
+		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
-	feed, err := s.app.ReadFeed(c.UserContext(), s.visitor(c), id)
+	feed, err := s.app.HelpCentre.ReadFeed(c.UserContext(), s.visitor(c), id)
 	if err != nil {
 		return err
 	}

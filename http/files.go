@@ -8,7 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/staff"
 	"hermeneus/core/form"
 )
 
@@ -16,8 +16,8 @@ import (
 // and films are shown; everything else is only ever fetched, whatever it says it is.
 func (s *server) file(c *fiber.Ctx) error {
 	viewer := s.visitor(c).Viewer()
-	_, viewer.Staff = c.UserContext().Value(staffKey).(app.Staff)
-	file, err := s.app.ReadFile(c.UserContext(), viewer, c.Params("hash"), c.QueryInt("w"))
+	_, viewer.Staff = c.UserContext().Value(staffKey).(staff.Staff)
+	file, err := s.app.Library.ReadFile(c.UserContext(), viewer, c.Params("hash"), c.QueryInt("w"))
 	if err != nil {
 		return err
 	}

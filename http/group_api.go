@@ -5,7 +5,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
 )
 
 // GroupKey names a group of customers in a path.
@@ -21,15 +22,15 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/groups", "list-groups", "The named groups of customers"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Group], error) {
-			return wrap(s.app.Groups(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]sites.Group], error) {
+			return wrap(s.app.Sites.Groups(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/groups", "add-group", "Add a group of customers"),
-		func(ctx context.Context, who app.Staff, in *body[Naming]) (*body[app.Group], error) {
-			return wrap(s.app.AddGroup(ctx, who, in.Body.Name))
+		func(ctx context.Context, who staff.Staff, in *body[Naming]) (*body[sites.Group], error) {
+			return wrap(s.app.Sites.AddGroup(ctx, who, in.Body.Name))
 		},
 	)
 	type groupRenaming struct {
@@ -39,15 +40,15 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("PUT", "/api/staff/groups/{key}", "do-rename-group", "Give a group another name"),
-		func(ctx context.Context, who app.Staff, in *groupRenaming) (*none, error) {
-			return nil, s.app.RenameGroup(ctx, who, in.Key, in.Body.Name)
+		func(ctx context.Context, who staff.Staff, in *groupRenaming) (*none, error) {
+			return nil, s.app.Sites.RenameGroup(ctx, who, in.Key, in.Body.Name)
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/groups/{key}", "drop-group", "Take a group away that nothing is for"),
-		func(ctx context.Context, who app.Staff, in *GroupKey) (*none, error) {
-			return nil, s.app.DropGroup(ctx, who, in.Key)
+		func(ctx context.Context, who staff.Staff, in *GroupKey) (*none, error) {
+			return nil, s.app.Sites.DropGroup(ctx, who, in.Key)
 		},
 	)
 	type looking struct {
@@ -58,8 +59,8 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/groups/{key}/members", "list-members", "The customers in a group"),
-		func(ctx context.Context, who app.Staff, in *looking) (*body[list[app.Member]], error) {
-			return wrapList(s.app.Members(ctx, who, in.Key, in.Words, in.From))
+		func(ctx context.Context, who staff.Staff, in *looking) (*body[list[sites.Member]], error) {
+			return wrapList(s.app.Sites.Members(ctx, who, in.Key, in.Words, in.From))
 		},
 	)
 	type joining struct {
@@ -71,8 +72,8 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/groups/{key}/members", "do-add-member", "Put a customer into a group"),
-		func(ctx context.Context, who app.Staff, in *joining) (*none, error) {
-			return nil, s.app.AddMember(ctx, who, in.Key, in.Body.Email)
+		func(ctx context.Context, who staff.Staff, in *joining) (*none, error) {
+			return nil, s.app.Sites.AddMember(ctx, who, in.Key, in.Body.Email)
 		},
 	)
 	type leaving struct {
@@ -82,8 +83,8 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/groups/{key}/members/{id}", "drop-member", "Take a customer out of a group"),
-		func(ctx context.Context, who app.Staff, in *leaving) (*none, error) {
-			return nil, s.app.RemoveMember(ctx, who, in.Key, in.ID)
+		func(ctx context.Context, who staff.Staff, in *leaving) (*none, error) {
+			return nil, s.app.Sites.RemoveMember(ctx, who, in.Key, in.ID)
 		},
 	)
 }

@@ -7,11 +7,14 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/search"
+	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
 	"hermeneus/core/outcome"
-	"hermeneus/core/search"
+	coresearch "hermeneus/core/search"
 )
 
 // HandoffRef names a conversation with people in a path.
@@ -23,22 +26,22 @@ func (s *server) handoffAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/handoffs", "list-handoffs", "Conversations with people, the longest waiting first"),
-		func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.HandoffLine], error) {
-			return wrap(s.app.Handoffs(ctx, who))
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[[]conversations.HandoffLine], error) {
+			return wrap(s.app.Conversations.Handoffs(ctx, who))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/handoffs/{reference}", "read-handoff", "A conversation with its brief"),
-		func(ctx context.Context, who app.Staff, in *HandoffRef) (*body[app.Handoff], error) {
-			return wrap(s.app.ReadHandoff(ctx, who, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *HandoffRef) (*body[conversations.Handoff], error) {
+			return wrap(s.app.Conversations.ReadHandoff(ctx, who, in.Reference))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/handoffs/{reference}/accept", "do-accept", "Accept a waiting conversation"),
-		func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
-			return nil, s.app.Accept(ctx, who, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *HandoffRef) (*none, error) {
+			return nil, s.app.Conversations.Accept(ctx, who, in.Reference)
 		},
 	)
 	type replying struct {
@@ -52,12 +55,12 @@ func (s *server) handoffAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/handoffs/{reference}/replies", "do-reply", "Answer the customer"),
-		func(ctx context.Context, who app.Staff, in *replying) (*none, error) {
-			return nil, s.app.Reply(
+		func(ctx context.Context, who staff.Staff, in *replying) (*none, error) {
+			return nil, s.app.Conversations.Reply(
 				ctx,
 				who,
 				in.Reference,
-				app.AgentReply{Text: in.Body.Text, Articles: in.Body.Articles, Files: in.Body.Files},
+				conversations.AgentReply{Text: in.Body.Text, Articles: in.Body.Articles, Files: in.Body.Files},
 			)
 		},
 	)
@@ -73,9 +76,20 @@ func (s *server) handoffAPI(api huma.API) {
 		"Keep a file for a reply that is being written",
 	)
 	keep.MaxBodyBytes = form.MaxFile + 1
-	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *choosing) (*body[app.KeptFile], error) {
-		return wrap(s.app.KeepReplyFile(ctx, who, in.Reference, form.Upload{Name: in.Name, Content: in.RawBody}))
-	})
+	staffCall(
+		api,
+		keep,
+		func(ctx context.Context, who staff.Staff, in *choosing) (*body[conversations.KeptFile], error) {
+			return wrap(
+				s.app.Conversations.KeepReplyFile(
+					ctx,
+					who,
+					in.Reference,
+					form.Upload{Name: in.Name, Content: in.RawBody},
+				),
+			)
+		},
+	)
 	type dropping struct {
 		HandoffRef
 		ID int64 `path:"id"`
@@ -88,15 +102,15 @@ func (s *server) handoffAPI(api huma.API) {
 			"drop-reply-file",
 			"Take back a file that was not sent",
 		),
-		func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
-			return nil, s.app.DropReplyFile(ctx, who, in.Reference, in.ID)
+		func(ctx context.Context, who staff.Staff, in *dropping) (*none, error) {
+			return nil, s.app.Conversations.DropReplyFile(ctx, who, in.Reference, in.ID)
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/handoffs/{reference}/close", "do-close", "Close a conversation"),
-		func(ctx context.Context, who app.Staff, in *HandoffRef) (*none, error) {
-			return nil, s.app.CloseHandoff(ctx, who, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *HandoffRef) (*none, error) {
+			return nil, s.app.Conversations.CloseHandoff(ctx, who, in.Reference)
 		},
 	)
 	type asking struct {
@@ -111,8 +125,8 @@ func (s *server) handoffAPI(api huma.API) {
 			"suggest-for-reply",
 			"Articles that fit what the customer said",
 		),
-		func(ctx context.Context, who app.Staff, in *asking) (*body[[]app.Result], error) {
-			return wrap(s.app.SuggestForReply(ctx, who, in.Reference, in.Words))
+		func(ctx context.Context, who staff.Staff, in *asking) (*body[[]search.Result], error) {
+			return wrap(s.app.Conversations.SuggestForReply(ctx, who, in.Reference, in.Words))
 		},
 	)
 }
@@ -132,8 +146,8 @@ func (s *server) helpAPI(api huma.API) {
 	publicCall(
 		api,
 		op("POST", "/api/help/offers", "offer-for-form", "Answers to a request that is being typed"),
-		func(ctx context.Context, in *body[subject]) (*body[[]app.Result], error) {
-			return wrap(s.app.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
+		func(ctx context.Context, in *body[subject]) (*body[[]search.Result], error) {
+			return wrap(s.app.Requests.OfferForForm(ctx, visitorOf(ctx), in.Body.Subject, in.Body.Text))
 		},
 	)
 	type typing struct {
@@ -148,7 +162,7 @@ func (s *server) helpAPI(api huma.API) {
 			"Ways to go on with what is being typed: questions asked often, and titles",
 		),
 		func(ctx context.Context, in *typing) (*body[[]Suggestion], error) {
-			found, err := s.app.Suggest(ctx, visitorOf(ctx), in.Q)
+			found, err := s.app.Search.Suggest(ctx, visitorOf(ctx), in.Q)
 			return wrap(suggestions(found), err)
 		},
 	)
@@ -160,8 +174,8 @@ func (s *server) helpAPI(api huma.API) {
 			"open-beside-form",
 			"Open an article beside the request form",
 		),
-		func(ctx context.Context, in *ArticleRef) (*body[app.Page], error) {
-			return wrap(s.app.OpenPage(ctx, visitorOf(ctx), outcome.Form, in.Reference))
+		func(ctx context.Context, in *ArticleRef) (*body[helpcentre.Page], error) {
+			return wrap(s.app.HelpCentre.OpenPage(ctx, visitorOf(ctx), outcome.Form, in.Reference))
 		},
 	)
 	publicCall(
@@ -173,7 +187,7 @@ func (s *server) helpAPI(api huma.API) {
 			"An article offered beside the request form answered what was asked",
 		),
 		func(ctx context.Context, in *ArticleRef) (*none, error) {
-			return nil, s.app.AnsweredInForm(ctx, visitorOf(ctx), in.Reference)
+			return nil, s.app.Requests.AnsweredInForm(ctx, visitorOf(ctx), in.Reference)
 		},
 	)
 	type reading struct {
@@ -184,7 +198,7 @@ func (s *server) helpAPI(api huma.API) {
 		api,
 		op("POST", "/api/help/articles/{reference}/read", "do-mark-read", "An article was really read"),
 		func(ctx context.Context, in *reading) (*none, error) {
-			return nil, s.app.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
+			return nil, s.app.HelpCentre.MarkRead(ctx, visitorOf(ctx), outcome.Help, in.Reference, in.Body.duration())
 		},
 	)
 	type voting struct {
@@ -200,13 +214,13 @@ func (s *server) helpAPI(api huma.API) {
 		api,
 		op("POST", "/api/help/articles/{reference}/vote", "do-vote", "Say whether an article helped"),
 		func(ctx context.Context, in *voting) (*none, error) {
-			said := app.Verdict{
+			said := helpcentre.Verdict{
 				Helped:  in.Body.Helped,
 				Comment: in.Body.Comment,
 				Quote:   in.Body.Quote,
 				Line:    in.Body.Line,
 			}
-			return nil, s.app.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
+			return nil, s.app.HelpCentre.VoteOn(ctx, visitorOf(ctx), in.Reference, said)
 		},
 	)
 }
@@ -219,7 +233,7 @@ type Suggestion struct {
 	Asked   bool   `json:"asked" doc:"A question that others asked"`
 }
 
-func suggestions(found []search.Suggestion) []Suggestion {
+func suggestions(found []coresearch.Suggestion) []Suggestion {
 	list := make([]Suggestion, len(found))
 	for i, f := range found {
 		list[i] = Suggestion{f.Text, articlePath(f.Reference, f.Text), f.Question}
@@ -243,7 +257,7 @@ func (s *server) chatAPI(api huma.API) {
 		api,
 		op("POST", "/api/chat", "start-chat", "Begin a conversation"),
 		func(ctx context.Context, _ *none) (*body[begun], error) {
-			token, err := s.app.StartChat(ctx, visitorOf(ctx))
+			token, err := s.app.Conversations.StartChat(ctx, visitorOf(ctx))
 			return wrap(begun{token}, err)
 		},
 	)
@@ -254,8 +268,8 @@ func (s *server) chatAPI(api huma.API) {
 	publicCall(
 		api,
 		op("GET", "/api/chat/{token}", "read-chat", "A conversation as the customer sees it"),
-		func(ctx context.Context, in *reading) (*body[app.ChatView], error) {
-			return wrap(s.app.ReadChat(ctx, visitorOf(ctx), in.Token, in.After))
+		func(ctx context.Context, in *reading) (*body[conversations.ChatView], error) {
+			return wrap(s.app.Conversations.ReadChat(ctx, visitorOf(ctx), in.Token, in.After))
 		},
 	)
 	type saying struct {
@@ -269,7 +283,7 @@ func (s *server) chatAPI(api huma.API) {
 		api,
 		op("POST", "/api/chat/{token}/messages", "do-say", "Say or choose something"),
 		func(ctx context.Context, in *saying) (*none, error) {
-			return nil, s.app.SayInChat(
+			return nil, s.app.Conversations.SayInChat(
 				ctx,
 				visitorOf(ctx),
 				in.Token,
@@ -289,8 +303,8 @@ func (s *server) chatAPI(api huma.API) {
 			"open-in-chat",
 			"Open an article in the conversation",
 		),
-		func(ctx context.Context, in *Opening) (*body[app.Page], error) {
-			return wrap(s.app.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
+		func(ctx context.Context, in *Opening) (*body[helpcentre.Page], error) {
+			return wrap(s.app.Conversations.OpenInChat(ctx, visitorOf(ctx), in.Token, in.Reference))
 		},
 	)
 	type marking struct {
@@ -306,7 +320,7 @@ func (s *server) chatAPI(api huma.API) {
 			"An article in the conversation was really read",
 		),
 		func(ctx context.Context, in *marking) (*none, error) {
-			return nil, s.app.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
+			return nil, s.app.Conversations.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
 		},
 	)
 }

@@ -9,7 +9,10 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/library"
+	"hermeneus/app/problem"
+	"hermeneus/app/search"
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
@@ -18,21 +21,21 @@ import (
 // homeView is what the first page shows.
 type homeView struct {
 	Shelves []topShelf
-	Popular []app.Result
-	Notices []app.Notice
+	Popular []search.Result
+	Notices []helpcentre.Notice
 }
 
 func (s *server) homePage(c *fiber.Ctx) error {
 	v := s.visitor(c)
-	shelves, err := s.app.Shelves(c.UserContext(), v, 0)
+	shelves, err := s.app.Library.CategoryListings(c.UserContext(), v, 0)
 	if err != nil {
 		return err
 	}
 	is := homeView{Shelves: topShelves(shelves)}
-	if is.Popular, err = s.app.Popular(c.UserContext(), v); err != nil {
+	if is.Popular, err = s.app.Search.Popular(c.UserContext(), v); err != nil {
 		return err
 	}
-	if is.Notices, err = s.app.Notices(c.UserContext(), v); err != nil {
+	if is.Notices, err = s.app.HelpCentre.Notices(c.UserContext(), v); err != nil {
 		return err
 	}
 	canonical := s.address(c, "/help")
@@ -71,14 +74,14 @@ func (s *server) alternates(c *fiber.Ctx, address string) []alternate {
 
 // topShelf is a category of the top with the first articles in it or below it.
 type topShelf struct {
-	app.Category
+	library.Category
 	First []flow.Card
 }
 
 // onShelf is how many articles of each category the home page names.
 const onShelf = 4
 
-func topShelves(shelves []app.Shelf) []topShelf {
+func topShelves(shelves []library.CategoryListing) []topShelf {
 	var top []topShelf
 	for _, shelf := range shelves {
 		if shelf.Depth == 1 {
@@ -95,14 +98,14 @@ func (s *server) categoryPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
 	if err != nil || id <= 0 {
-		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
+		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
-	shelves, err := s.app.Shelves(c.UserContext(), v, id)
+	shelves, err := s.app.Library.CategoryListings(c.UserContext(), v, id)
 	if err != nil {
 		return err
 	}
 	if len(shelves) == 0 || shelves[0].ID != id {
-		return &app.Problem{Kind: app.NotFound, Detail: "There is no such category."}
+		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
 	address := s.address(c, "/help/categories/"+c.Params("id"))
 	return s.pages.show(
@@ -118,7 +121,7 @@ func (s *server) categoryPage(c *fiber.Ctx) error {
 
 // resultsView is what the page of results shows.
 type resultsView struct {
-	app.Findings
+	search.Findings
 	Listed []listed
 }
 
@@ -129,7 +132,7 @@ type listed struct {
 	Other                    string // the language it is written in, where that is not the page's
 }
 
-func listResults(results []app.Result, l string) []listed {
+func listResults(results []search.Result, l string) []listed {
 	list := make([]listed, len(results))
 	for i, r := range results {
 		list[i] = listed{articlePath(r.Reference, r.Title), r.Title, r.Category, passage(r.Passage), ""}
@@ -143,7 +146,7 @@ func listResults(results []app.Result, l string) []listed {
 func (s *server) searchPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	words := strings.TrimSpace(c.Query("q"))
-	found, err := s.app.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
+	found, err := s.app.Search.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
 	if err != nil {
 		return err
 	}
@@ -165,11 +168,11 @@ func (s *server) searchPage(c *fiber.Ctx) error {
 
 // articleView is what the article's page shows.
 type articleView struct {
-	app.Page
+	helpcentre.Page
 	Said    string // "yes", "no" or ""
 	Thanks  bool
 	Seconds float64
-	Related []app.Result
+	Related []search.Result
 }
 
 func (s *server) articlePage(c *fiber.Ctx) error {
@@ -177,8 +180,8 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 		return sendTo(c, strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
 	}
 	v := s.visitor(c)
-	page, err := s.app.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
-	var gone *app.Gone
+	page, err := s.app.HelpCentre.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
+	var gone *helpcentre.Gone
 	if errors.As(err, &gone) && gone.To != "" {
 		return sendTo(c, "/help/articles/"+gone.To, fiber.StatusMovedPermanently)
 	} else if err != nil {
@@ -195,7 +198,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 	if page.Voted != nil {
 		is.Said = map[bool]string{true: "yes", false: "no"}[*page.Voted]
 	}
-	if is.Related, err = s.app.Related(c.UserContext(), v, page.Reference, page.Title); err != nil {
+	if is.Related, err = s.app.Search.Related(c.UserContext(), v, page.Reference, page.Title); err != nil {
 		return err
 	}
 	title := page.SearchTitle
@@ -223,7 +226,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 
 // moved reports whether the address names the article by an old title. An edition that
 // is not there is read in the source's language, under the address that was asked for.
-func moved(c *fiber.Ctx, page app.Page) bool {
+func moved(c *fiber.Ctx, page helpcentre.Page) bool {
 	asked, err := url.PathUnescape(c.Params("slug"))
 	return err == nil && asked != "" && asked != slug(page.Title) && c.Params("reference") == page.Reference
 }
@@ -233,8 +236,8 @@ func (s *server) vote(c *fiber.Ctx) error {
 	if _, _, ok := article.ParseEdition(reference); !ok {
 		return fiber.ErrNotFound
 	}
-	said := app.Verdict{Helped: c.FormValue("helped") == "yes", Comment: c.FormValue("comment")}
-	if err := s.app.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
+	said := helpcentre.Verdict{Helped: c.FormValue("helped") == "yes", Comment: c.FormValue("comment")}
+	if err := s.app.HelpCentre.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
 		return err
 	}
 	return sendTo(c, "/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"testing"
 
-	"hermeneus/app"
 	"hermeneus/app/apptest"
+	"hermeneus/app/library"
 	"hermeneus/core/audience"
 	door "hermeneus/http"
 )
@@ -114,14 +114,14 @@ func TestRefusalsAreProblemDocuments(t *testing.T) {
 		{"not JSON", "", "POST", "/api/staff/session", "{", 400, "invalid", ""},
 		{"a role is missing", "ada", "GET", "/api/staff/outcomes", nil, 403, "denied", ""},
 		{"an unknown article", "ada", "GET", "/api/staff/articles/A-9999", nil, 404, "not-found", ""},
-		{"a stale save", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 9, "copy": app.WorkingCopy{Keywords: []string{}}}, 409, "stale-save", ""},
-		{"an article over 1 MB", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Body: strings.Repeat("x", 1<<20+1), Keywords: []string{}}}, 413, "too-large", ""},
-		{"an article beyond what is read", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Body: strings.Repeat("x", 5<<20), Keywords: []string{}}}, 413, "too-large", ""},
-		{"a title too long", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Title: strings.Repeat("x", 201), Keywords: []string{}}}, 422, "invalid", "title"},
+		{"a stale save", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 9, "copy": library.WorkingCopy{Keywords: []string{}}}, 409, "stale-save", ""},
+		{"an article over 1 MB", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": library.WorkingCopy{Body: strings.Repeat("x", 1<<20+1), Keywords: []string{}}}, 413, "too-large", ""},
+		{"an article beyond what is read", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": library.WorkingCopy{Body: strings.Repeat("x", 5<<20), Keywords: []string{}}}, 413, "too-large", ""},
+		{"a title too long", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": library.WorkingCopy{Title: strings.Repeat("x", 201), Keywords: []string{}}}, 422, "invalid", "title"},
 		{"an author withdraws", "ada", "POST", "/api/staff/articles/A-0001/actions", map[string]any{"action": "withdraw", "version": 1}, 403, "denied", ""},
 		{"a day that is none", "lyn", "GET", "/api/staff/outcomes?from=soon", nil, 422, "invalid", "query.from"},
 		{"a question too long", "", "POST", "/api/help/offers", map[string]string{"subject": strings.Repeat("x", 4001)}, 422, "question-too-long", ""},
-		{"a title with a zero byte", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": app.WorkingCopy{Title: "a\x00b", Keywords: []string{}}}, 422, "invalid", ""},
+		{"a title with a zero byte", "ada", "PUT", "/api/staff/articles/A-0001", map[string]any{"version": 1, "copy": library.WorkingCopy{Title: "a\x00b", Keywords: []string{}}}, 422, "invalid", ""},
 		{"an unknown conversation", "", "GET", "/api/chat/nonsense", nil, 404, "not-found", ""},
 		{"an unknown address", "", "GET", "/api/nonsense", nil, 404, "about:blank", ""},
 		{"an unknown picture", "", "GET", "/files/" + strings.Repeat("0", 64), nil, 404, "not-found", ""},
@@ -268,7 +268,7 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 
 func TestACustomerSignsInAndOut(t *testing.T) {
 	s := open(t)
-	_, err := s.AddCustomer(s.Context, "Wim Castor", "wim@post.example", "a long password")
+	_, err := s.Accounts.AddCustomer(s.Context, "Wim Castor", "wim@post.example", "a long password")
 	s.Must(err)
 	answer, _ := s.ask(
 		"POST",
@@ -297,7 +297,7 @@ func TestStaffSeeThatTheyAreNotCounted(t *testing.T) {
 	if _, text := s.ask("GET", "/help/search?q=bill", nil); !strings.Contains(text, "what you do here is counted") {
 		t.Error("staff are not told that they are counted")
 	}
-	items, err := s.Evidence(s.Context)
+	items, err := s.Outcomes.Evidence(s.Context)
 	s.Must(err)
 	if len(items) != 3 {
 		t.Errorf(

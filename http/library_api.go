@@ -5,7 +5,11 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/desk"
+	"hermeneus/app/library"
+	"hermeneus/app/lists"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
@@ -28,14 +32,14 @@ func (s *server) libraryAPI(api huma.API) {
 		RawBody []byte `contentType:"application/octet-stream"`
 	}
 	keep := op("POST", "/api/staff/media", "keep-media", "Keep a picture or a film for use in articles")
-	keep.MaxBodyBytes = app.MaxFilm + 1<<20
-	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *upload) (*body[app.Kept], error) {
-		return wrap(s.app.KeepMedia(ctx, who, in.RawBody))
+	keep.MaxBodyBytes = library.MaxFilm + 1<<20
+	staffCall(api, keep, func(ctx context.Context, who staff.Staff, in *upload) (*body[library.Kept], error) {
+		return wrap(s.app.Library.KeepMedia(ctx, who, in.RawBody))
 	})
 	attach := op("POST", "/api/staff/attachments", "keep-attachment", "Keep a file to be fetched from an article")
-	attach.MaxBodyBytes = app.MaxAttachment + 1<<20
-	staffCall(api, attach, func(ctx context.Context, who app.Staff, in *upload) (*body[app.Kept], error) {
-		return wrap(s.app.KeepAttachment(ctx, who, in.RawBody))
+	attach.MaxBodyBytes = library.MaxAttachment + 1<<20
+	staffCall(api, attach, func(ctx context.Context, who staff.Staff, in *upload) (*body[library.Kept], error) {
+		return wrap(s.app.Library.KeepAttachment(ctx, who, in.RawBody))
 	})
 }
 
@@ -45,28 +49,28 @@ func (s *server) categoryAPI(api huma.API) {
 	}
 	type changing struct {
 		CategoryID
-		Body app.NewCategory
+		Body library.NewCategory
 	}
 	staffCall(
 		api,
 		op("GET", "/api/staff/categories", "list-categories", "The category tree"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Category], error) {
-			return wrap(s.app.Tree(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]library.Category], error) {
+			return wrap(s.app.Library.Tree(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/categories", "add-category", "Add a category"),
-		func(ctx context.Context, who app.Staff, in *body[app.NewCategory]) (*body[addedCategory], error) {
-			id, err := s.app.AddCategory(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[library.NewCategory]) (*body[addedCategory], error) {
+			id, err := s.app.Library.AddCategory(ctx, who, in.Body)
 			return wrap(addedCategory{id}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/categories/{id}", "do-change-category", "Change a category"),
-		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
-			return nil, s.app.ChangeCategory(ctx, who, in.ID, in.Body)
+		func(ctx context.Context, who staff.Staff, in *changing) (*none, error) {
+			return nil, s.app.Library.ChangeCategory(ctx, who, in.ID, in.Body)
 		},
 	)
 	type removing struct {
@@ -81,8 +85,8 @@ func (s *server) categoryAPI(api huma.API) {
 			"remove-category",
 			"Remove a category that is empty, or whose contents go elsewhere",
 		),
-		func(ctx context.Context, who app.Staff, in *removing) (*none, error) {
-			return nil, s.app.RemoveCategory(ctx, who, in.ID, in.MoveTo)
+		func(ctx context.Context, who staff.Staff, in *removing) (*none, error) {
+			return nil, s.app.Library.RemoveCategory(ctx, who, in.ID, in.MoveTo)
 		},
 	)
 }
@@ -111,8 +115,8 @@ type ArticleQuery struct {
 	Page     int               `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
-func (q ArticleQuery) filter() app.ArticleFilter {
-	return app.ArticleFilter{
+func (q ArticleQuery) filter() lists.ArticleFilter {
+	return lists.ArticleFilter{
 		CategoryID: q.Category,
 		Here:       q.Here,
 		State:      q.State,
@@ -144,8 +148,8 @@ func (s *server) articleAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles", "list-articles", "Articles, filtered"),
-		func(ctx context.Context, _ app.Staff, in *ArticleQuery) (*body[list[app.ArticleLine]], error) {
-			return wrapList(s.app.ListArticles(ctx, in.filter()))
+		func(ctx context.Context, _ staff.Staff, in *ArticleQuery) (*body[list[lists.ArticleLine]], error) {
+			return wrapList(s.app.Lists.ListArticles(ctx, in.filter()))
 		},
 	)
 	type begunArticle struct {
@@ -156,42 +160,42 @@ func (s *server) articleAPI(api huma.API) {
 	staffCall(
 		api,
 		create,
-		func(ctx context.Context, who app.Staff, in *body[app.NewArticle]) (*body[begunArticle], error) {
-			ref, err := s.app.CreateArticle(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[library.NewArticle]) (*body[begunArticle], error) {
+			ref, err := s.app.Library.CreateArticle(ctx, who, in.Body)
 			return wrap(begunArticle{ref}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}", "read-article", "An article with its working copy"),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Article], error) {
-			return wrap(s.app.ReadArticle(ctx, who, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[desk.Article], error) {
+			return wrap(s.app.Desk.ReadArticle(ctx, who, in.Reference))
 		},
 	)
 	type saving struct {
 		ArticleRef
 		Body struct {
-			Copy    app.WorkingCopy `json:"copy"`
-			Version int             `json:"version" doc:"The version the writer started from"`
-			Tab     string          `json:"tab,omitempty" maxLength:"60" doc:"Names the browser tab that writes"`
-			Key     string          `json:"key,omitempty" maxLength:"60" doc:"Made by whoever saves; the same again is the same save"`
+			Copy    library.WorkingCopy `json:"copy"`
+			Version int                 `json:"version" doc:"The version the writer started from"`
+			Tab     string              `json:"tab,omitempty" maxLength:"60" doc:"Names the browser tab that writes"`
+			Key     string              `json:"key,omitempty" maxLength:"60" doc:"Made by whoever saves; the same again is the same save"`
 		}
 	}
 	save := op("PUT", "/api/staff/articles/{reference}", "save-article", "Save the working copy")
 	save.MaxBodyBytes = articleBody
-	staffCall(api, save, func(ctx context.Context, who app.Staff, in *saving) (*body[app.Saved], error) {
+	staffCall(api, save, func(ctx context.Context, who staff.Staff, in *saving) (*body[writing.Saved], error) {
 		return wrap(
-			s.app.SaveArticle(
+			s.app.Writing.SaveArticle(
 				ctx,
 				who,
 				in.Reference,
-				app.Save{Text: in.Body.Copy, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key},
+				writing.Save{Text: in.Body.Copy, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key},
 			),
 		)
 	})
 	type setting struct {
 		ArticleRef
-		Body app.Properties
+		Body library.Properties
 	}
 	staffCall(
 		api,
@@ -201,8 +205,8 @@ func (s *server) articleAPI(api huma.API) {
 			"do-set-properties",
 			"Change category, owner, kind or audience",
 		),
-		func(ctx context.Context, who app.Staff, in *setting) (*none, error) {
-			return nil, s.app.SetProperties(ctx, who, in.Reference, in.Body)
+		func(ctx context.Context, who staff.Staff, in *setting) (*none, error) {
+			return nil, s.app.Library.SetProperties(ctx, who, in.Reference, in.Body)
 		},
 	)
 }
@@ -221,22 +225,22 @@ func (s *server) reviewAPI(api huma.API) {
 			"read-changes",
 			"What differs between two states of the text",
 		),
-		func(ctx context.Context, _ app.Staff, in *comparing) (*body[app.Changed], error) {
-			return wrap(s.app.Changes(ctx, in.Reference, in.Before, in.After))
+		func(ctx context.Context, _ staff.Staff, in *comparing) (*body[library.Changed], error) {
+			return wrap(s.app.Library.Changes(ctx, in.Reference, in.Before, in.After))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/revisions", "list-revisions", "An edition's revisions"),
-		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.RevisionLine], error) {
-			return wrap(s.app.Revisions(ctx, in.Reference))
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]library.RevisionLine], error) {
+			return wrap(s.app.Library.Revisions(ctx, in.Reference))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/autosaves", "list-autosaves", "Earlier states of the working copy"),
-		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.AutosaveLine], error) {
-			return wrap(s.app.Autosaves(ctx, in.Reference))
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]library.AutosaveLine], error) {
+			return wrap(s.app.Library.Autosaves(ctx, in.Reference))
 		},
 	)
 	type stateOfText struct {
@@ -251,8 +255,8 @@ func (s *server) reviewAPI(api huma.API) {
 			"read-text",
 			"One state of the text: a revision's number, copy, live, or autosave-12",
 		),
-		func(ctx context.Context, _ app.Staff, in *stateOfText) (*body[app.WorkingCopy], error) {
-			return wrap(s.app.ReadText(ctx, in.Reference, in.Which))
+		func(ctx context.Context, _ staff.Staff, in *stateOfText) (*body[library.WorkingCopy], error) {
+			return wrap(s.app.Library.ReadText(ctx, in.Reference, in.Which))
 		},
 	)
 	type restoring struct {
@@ -266,8 +270,8 @@ func (s *server) reviewAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/restore", "do-restore", "Make an earlier state the working copy"),
-		func(ctx context.Context, who app.Staff, in *restoring) (*none, error) {
-			return nil, s.app.Restore(ctx, who, in.Reference, in.Body.Tab, in.Body.Which, in.Body.Version)
+		func(ctx context.Context, who staff.Staff, in *restoring) (*none, error) {
+			return nil, s.app.Writing.Restore(ctx, who, in.Reference, in.Body.Tab, in.Body.Which, in.Body.Version)
 		},
 	)
 }

@@ -5,7 +5,7 @@ import (
 	"html/template"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/helpcentre"
 )
 
 // Linked data describes a page in the vocabulary of schema.org, as JSON-LD.
@@ -21,7 +21,7 @@ func inScript(value any) template.JS {
 }
 
 // linkedArticle describes an article, and where it stands.
-func linkedArticle(page app.Page, publisher, home, address string) template.JS {
+func linkedArticle(page helpcentre.Page, publisher, home, address string) template.JS {
 	crumbs := []map[string]any{
 		{"@type": "ListItem", "position": 1, "name": publisher, "item": home},
 		{"@type": "ListItem", "position": 2, "name": page.Category.Name},

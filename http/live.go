@@ -8,7 +8,7 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/problem"
 )
 
 // beat is how often a quiet line is tried, so that a lost one is noticed.
@@ -19,7 +19,7 @@ const beat = 20 * time.Second
 // for it, so that a missed event costs nothing.
 func (s *server) live(f *fiber.App) {
 	f.Get("/api/chat/:token/events", func(c *fiber.Ctx) error {
-		bell, stop, err := s.app.WatchChat(c.UserContext(), c.Params("token"))
+		bell, stop, err := s.app.Conversations.WatchChat(c.UserContext(), c.Params("token"))
 		if err != nil {
 			return err
 		}
@@ -29,7 +29,7 @@ func (s *server) live(f *fiber.App) {
 		if _, err := staffOf(c.UserContext()); err != nil {
 			return err
 		}
-		bell, stop, err := s.app.WatchCopy(c.UserContext(), c.Params("reference"))
+		bell, stop, err := s.app.Writing.WatchCopy(c.UserContext(), c.Params("reference"))
 		if err != nil {
 			return err
 		}
@@ -40,7 +40,7 @@ func (s *server) live(f *fiber.App) {
 		if err != nil {
 			return err
 		}
-		bell, stop, err := s.app.WatchHandoffs(who)
+		bell, stop, err := s.app.Conversations.WatchHandoffs(who)
 		if err != nil {
 			return err
 		}
@@ -100,7 +100,7 @@ func (s *server) stream(c *fiber.Ctx, bell <-chan struct{}, stop func()) error {
 	}
 	if !s.lines.take(holds) {
 		stop()
-		return &app.Problem{Kind: app.TooMany, Detail: "Too many pages are open at once. Close some of them."}
+		return &problem.Problem{Kind: problem.TooMany, Detail: "Too many pages are open at once. Close some of them."}
 	}
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("Cache-Control", "no-store")

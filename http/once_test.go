@@ -7,7 +7,7 @@ import (
 	"sync"
 	"testing"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
 )
 
 // What is sent again under its key is made once, and gives the same answer.
@@ -57,10 +57,10 @@ func TestTheSameAtTheSameTimeIsOne(t *testing.T) {
 	var mu sync.Mutex
 	tokens := map[string]int{}
 	s.Must(s.DB().Exec(`INSERT INTO flows (slug) VALUES ('front-door') ON CONFLICT DO NOTHING`).Error)
-	_, err := s.PublishFlow(
+	_, err := s.Flows.PublishFlow(
 		s.Context,
 		s.crew.Publisher,
-		app.FrontDoor,
+		conversations.FrontDoor,
 		`{"name": "Door", "start": "hello", "turns": [{"id": "hello", "kind": "close", "text": "Hello."}]}`,
 		0,
 	)

@@ -11,7 +11,8 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/evidence"
+	"hermeneus/app/requests"
 	door "hermeneus/http"
 )
 
@@ -34,7 +35,7 @@ func (s *site) send(address, request string) (*http.Response, string) {
 // What is to be gone back to cannot plant a header, nor lead away from the help centre.
 func TestGoingBackStaysOnTheHelpCentre(t *testing.T) {
 	s := open(t)
-	_, err := s.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
+	_, err := s.Accounts.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
 	s.Must(err)
 	for back, want := range map[string]string{
 		"/help/articles/A-0001?thanks=1#helped": "/help/articles/A-0001?thanks=1#helped",
@@ -124,7 +125,7 @@ func TestOnlyTrustedProxiesAreBelieved(t *testing.T) {
 // Links name the configured address, or a host of the settings; never what a request says.
 func TestLinksNameOnlyKnownHosts(t *testing.T) {
 	s := open(t)
-	sites, err := s.Sites(s.Context)
+	sites, err := s.Sites.Sites(s.Context)
 	s.Must(err)
 	paths := []string{
 		"/help",
@@ -141,7 +142,7 @@ func TestLinksNameOnlyKnownHosts(t *testing.T) {
 	}
 	main := sites[0]
 	main.Hosts = []string{"help.wrenmoor.example", "answers.example"}
-	_, err = s.KeepSite(s.Context, s.crew.Administrator, main)
+	_, err = s.Sites.KeepSite(s.Context, s.crew.Administrator, main)
 	s.Must(err)
 	s.Eventually(func() bool { // the word of it has gone round
 		answer, _ := s.ask("GET", "http://elsewhere.example/help", nil)
@@ -265,10 +266,10 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 	}
 	_ = kept[0].Close() // a page is closed: another can open
 	s.Eventually(func() bool {
-		_, err := s.SendRequest(
+		_, err := s.Requests.SendRequest(
 			s.Context,
-			app.Visitor{Key: "k"},
-			app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
+			evidence.Visitor{Key: "k"},
+			requests.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
 		) // rings
 		s.Must(err)
 		line, status := open()
@@ -280,7 +281,7 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 // A customer sets and changes their password on pages that need no JavaScript.
 func TestPasswordPages(t *testing.T) {
 	s := open(t)
-	_, err := s.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
+	_, err := s.Accounts.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
 	s.Must(err)
 	if answer, text := s.ask(
 		"GET",

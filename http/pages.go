@@ -12,9 +12,12 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/evidence"
+	"hermeneus/app/search"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
 	"hermeneus/core/article"
-	"hermeneus/core/search"
+	coresearch "hermeneus/core/search"
 )
 
 //go:embed templates/*.html
@@ -97,7 +100,7 @@ type view struct {
 	Description string
 	Canonical   string
 	Company     string
-	Customer    *app.Customer
+	Customer    *evidence.Customer
 	Preview     bool
 	Staff       bool // a member of staff, previewing or counted as a customer
 	NoIndex     bool
@@ -106,7 +109,7 @@ type view struct {
 	Preload     []string
 	Words       string // in the search field
 	LinkedData  template.JS
-	Site        app.Site
+	Site        sites.Site
 	Lang        string // of the interface
 	Speaks      []alternate
 	Alternates  []alternate
@@ -139,8 +142,8 @@ func (v view) LanguageName(language string) string {
 }
 
 // show answers with a page.
-func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is any, fill view) error {
-	_, staff := c.UserContext().Value(staffKey).(app.Staff)
+func (p *pages) show(c *fiber.Ctx, status int, name string, v evidence.Visitor, is any, fill view) error {
+	_, staff := c.UserContext().Value(staffKey).(staff.Staff)
 	fill.Site, fill.Lang, fill.words, fill.now = site(c), language(c), p.words, p.now()
 	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = fill.Site.Name, v.Customer, v.Preview, staff, is
 	if fill.Company == "" {
@@ -161,7 +164,7 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v app.Visitor, is an
 }
 
 // speaks lists the languages that the interface can be read in here.
-func (p *pages) speaks(c *fiber.Ctx, s app.Site) []alternate {
+func (p *pages) speaks(c *fiber.Ctx, s sites.Site) []alternate {
 	var list []alternate
 	for _, l := range s.Languages {
 		if p.words.has(l) {
@@ -187,11 +190,11 @@ func inLanguage(c *fiber.Ctx, l string) string {
 // problemView is a page that says what went wrong, and goes on from there.
 type problemView struct {
 	Problem *Problem
-	Near    []app.Result
+	Near    []search.Result
 }
 
 // problem answers with a page that says what went wrong.
-func (p *pages) problem(c *fiber.Ctx, v app.Visitor, problem *Problem, near []app.Result) error {
+func (p *pages) problem(c *fiber.Ctx, v evidence.Visitor, problem *Problem, near []search.Result) error {
 	return p.show(
 		c,
 		problem.Status,
@@ -210,7 +213,7 @@ func slug(title string) string {
 }
 
 // passage marks the words asked for.
-func passage(p search.Passage) template.HTML {
+func passage(p coresearch.Passage) template.HTML {
 	var out strings.Builder
 	for _, run := range p {
 		text := template.HTMLEscapeString(run.Text)

@@ -5,7 +5,8 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/problem"
 )
 
 // passwordView is the page on which a customer asks for a link to set a password, sets one by
@@ -22,7 +23,7 @@ func (s *server) passwordRoutes(f *fiber.App) {
 	f.Get("/help/forgotten", func(c *fiber.Ctx) error { return s.showPassword(c, passwordView{Does: "ask"}) })
 	f.Post("/help/forgotten", s.askPasswordLink)
 	f.Get("/help/new-password", func(c *fiber.Ctx) error {
-		email, err := s.app.PasswordLinkOf(c.UserContext(), c.Query("key"))
+		email, err := s.app.Accounts.PasswordLinkOf(c.UserContext(), c.Query("key"))
 		if err != nil {
 			return err
 		}
@@ -51,8 +52,8 @@ func (s *server) showPassword(c *fiber.Ctx, is passwordView) error {
 
 // finished shows what came of it: the page again, with what is wrong with a field if anything is.
 func (s *server) finished(c *fiber.Ctx, is passwordView, err error) error {
-	var p *app.Problem
-	if errors.As(err, &p) && p.Kind == app.Invalid {
+	var p *problem.Problem
+	if errors.As(err, &p) && p.Kind == problem.Invalid {
 		is.Errors = byField(p)
 		return s.showPassword(c, is)
 	}
@@ -65,14 +66,18 @@ func (s *server) finished(c *fiber.Ctx, is passwordView, err error) error {
 
 func (s *server) askPasswordLink(c *fiber.Ctx) error {
 	email := c.FormValue("email")
-	return s.finished(c, passwordView{Does: "ask", Email: email}, s.app.AskPasswordLink(c.UserContext(), false, email))
+	return s.finished(
+		c,
+		passwordView{Does: "ask", Email: email},
+		s.app.Accounts.AskPasswordLink(c.UserContext(), false, email),
+	)
 }
 
 func (s *server) setPassword(c *fiber.Ctx) error {
 	key := c.FormValue("key")
-	email, err := s.app.PasswordLinkOf(c.UserContext(), key)
+	email, err := s.app.Accounts.PasswordLinkOf(c.UserContext(), key)
 	if err == nil {
-		err = s.app.SetPasswordByLink(c.UserContext(), key, c.FormValue("password"))
+		err = s.app.Accounts.SetPasswordByLink(c.UserContext(), key, c.FormValue("password"))
 	}
 	return s.finished(c, passwordView{Does: "set", Email: email, Key: key}, err)
 }
@@ -91,7 +96,7 @@ func (s *server) changePassword(c *fiber.Ctx) error {
 	if v.Customer != nil {
 		is.Email = v.Customer.Email
 	}
-	return s.finished(c, is, s.app.ChangeCustomerPassword(c.UserContext(), v, app.NewPassword{
+	return s.finished(c, is, s.app.Accounts.ChangeCustomerPassword(c.UserContext(), v, accounts.NewPassword{
 		Present: c.FormValue(
 			"present",
 		),

@@ -10,7 +10,14 @@ import (
 	"strings"
 	"testing"
 
-	"hermeneus/app"
+	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/library"
+	"hermeneus/app/requests"
+	"hermeneus/app/review"
+	"hermeneus/app/search"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/form"
@@ -268,23 +275,23 @@ func populated(t *testing.T) *everything {
 	s.Category(c.Author, "Moves")
 	draft := s.Draft(c.Author, category, "A draft", "<p>No words yet.</p>", audience.Everyone)
 	instead := "Some words"
-	comment, err := s.AddComment(
+	comment, err := s.Review.AddComment(
 		s.Context,
 		c.Reviewer,
 		draft,
-		app.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
+		review.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
 	)
 	s.Must(err)
-	batch, err := s.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
+	batch, err := s.Review.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
 	s.Must(err)
-	group, err := s.AddGroup(s.Context, c.Administrator, "Solar owners")
+	group, err := s.Sites.AddGroup(s.Context, c.Administrator, "Solar owners")
 	s.Must(err)
-	customer, err := s.AddCustomer(s.Context, "Wim Ott", "wim@post.example", "a long password")
+	customer, err := s.Accounts.AddCustomer(s.Context, "Wim Ott", "wim@post.example", "a long password")
 	s.Must(err)
-	s.Must(s.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
-	trouble, err := s.AddKnownProblem(s.Context, c.Author, "Line down")
+	s.Must(s.Sites.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
+	trouble, err := s.Review.AddKnownProblem(s.Context, c.Author, "Line down")
 	s.Must(err)
-	path, err := s.KeepPath(
+	path, err := s.Review.KeepPath(
 		s.Context,
 		c.Administrator,
 		0,
@@ -292,20 +299,25 @@ func populated(t *testing.T) *everything {
 		false,
 	)
 	s.Must(err)
-	sites, err := s.Sites(s.Context)
+	sites, err := s.Sites.Sites(s.Context)
 	s.Must(err)
-	kind, err := s.KeepRequestKind(
+	kind, err := s.Requests.KeepRequestKind(
 		s.Context,
 		c.Administrator,
-		app.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}},
+		requests.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}},
 	)
 	s.Must(err)
-	pin, err := s.AddPin(s.Context, c.Publisher, sites[0].ID, app.Pin{Words: "estimated bill", Reference: "A-0001"})
+	pin, err := s.Search.AddPin(
+		s.Context,
+		c.Publisher,
+		sites[0].ID,
+		search.Pin{Words: "estimated bill", Reference: "A-0001"},
+	)
 	s.Must(err)
-	synonym, err := s.AddSynonym(s.Context, c.Publisher, sites[0].ID, "bill, invoice")
+	synonym, err := s.Search.AddSynonym(s.Context, c.Publisher, sites[0].ID, "bill, invoice")
 	s.Must(err)
-	s.Must(s.Judge(s.Context, c.Analyst, sites[0].ID, "why estimated", "A-0001", "by_hand"))
-	template, err := s.KeepTemplate(
+	s.Must(s.Search.Judge(s.Context, c.Analyst, sites[0].ID, "why estimated", "A-0001", "by_hand"))
+	template, err := s.Library.KeepTemplate(
 		s.Context,
 		c.Administrator,
 		0,
@@ -318,27 +330,38 @@ func populated(t *testing.T) *everything {
 		false,
 	)
 	s.Must(err)
-	v := app.Visitor{Key: "k", Whole: true, Site: sites[0].ID}
-	_, err = s.Search(s.Context, v, "estimated bill")
+	v := evidence.Visitor{Key: "k", Whole: true, Site: sites[0].ID}
+	_, err = s.Search.Search(s.Context, v, "estimated bill")
 	s.Must(err)
-	s.Must(s.VoteOn(s.Context, v, "A-0001", app.Verdict{Helped: false, Comment: "It does not say why."}))
-	job, err := s.AskBulk(s.Context, c.Author, app.Bulk{References: []string{draft}, AddKeywords: []string{"money"}})
+	s.Must(
+		s.HelpCentre.VoteOn(s.Context, v, "A-0001", helpcentre.Verdict{Helped: false, Comment: "It does not say why."}),
+	)
+	job, err := s.Writing.AskBulk(
+		s.Context,
+		c.Author,
+		writing.Bulk{References: []string{draft}, AddKeywords: []string{"money"}},
+	)
 	s.Must(err)
 	s.Eventually(func() bool {
-		done, err := s.ReadJob(s.Context, c.Author, job)
+		done, err := s.Jobs.ReadJob(s.Context, c.Author, job)
 		return err == nil && done.State != "waiting" && done.State != "running"
 	})
 	for _, into := range []*string{&e.waiting, &e.taken} {
-		sent, err := s.SendRequest(
+		sent, err := s.Requests.SendRequest(
 			s.Context,
-			app.Visitor{Key: "k2"},
-			app.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
+			evidence.Visitor{Key: "k2"},
+			requests.NewRequest{Subject: "A bill", Text: "Why?", Address: "wim@post.example"},
 		)
 		s.Must(err)
 		*into = sent.Reference
 	}
-	s.Must(s.Accept(s.Context, c.Agent, e.taken))
-	file, err := s.KeepReplyFile(s.Context, c.Agent, e.taken, form.Upload{Name: "a.txt", Content: []byte("words")})
+	s.Must(s.Conversations.Accept(s.Context, c.Agent, e.taken))
+	file, err := s.Conversations.KeepReplyFile(
+		s.Context,
+		c.Agent,
+		e.taken,
+		form.Upload{Name: "a.txt", Content: []byte("words")},
+	)
 	s.Must(err)
 	var judged, told int64
 	s.Must(s.DB().Raw(`SELECT min(id) FROM judged`).Scan(&judged).Error)
@@ -363,7 +386,7 @@ func populated(t *testing.T) *everything {
 	set("jobs", job)
 	set("handoffs", e.taken)
 	set("files", file.ID)
-	set("flows", app.FrontDoor)
+	set("flows", conversations.FrontDoor)
 	set("texts", "copy")
 	return e
 }
@@ -521,7 +544,7 @@ var roleOf = map[string]role.Role{
 func TestWhoMayCallWhat(t *testing.T) {
 	e := populated(t)
 	e.signInAll("ada", "rex", "pia", "gus", "lyn", "max")
-	_, err := e.AddCustomer(e.Context, "Mae", "mae@post.example", "a long password")
+	_, err := e.Accounts.AddCustomer(e.Context, "Mae", "mae@post.example", "a long password")
 	e.Must(err)
 	all := e.operations()
 	if len(all) < 140 {
@@ -584,19 +607,19 @@ func TestOthersObjects(t *testing.T) {
 	e.Hire("rob", role.Reviewer, role.Author)
 	e.signInAll("ada", "bea", "gus", "gil", "rex", "rob", "max", "pia")
 	own := e.Draft(e.crew.Author, 1, "Of ada", "<p>Words.</p>", audience.Everyone)
-	_, err := e.Hold(e.Context, e.crew.Author, own, "tab")
+	_, err := e.Writing.Hold(e.Context, e.crew.Author, own, "tab")
 	e.Must(err)
 	sent := e.Draft(e.crew.Author, 1, "Sent by rob", "<p>Words.</p>", audience.Everyone)
-	rob, err := e.StaffByEmail(e.Context, "rob@wrenmoor.example")
+	rob, err := e.Staff.StaffByEmail(e.Context, "rob@wrenmoor.example")
 	e.Must(err)
-	_, err = e.SaveArticle(
+	_, err = e.Writing.SaveArticle(
 		e.Context,
 		rob,
 		sent,
-		app.Save{Text: app.WorkingCopy{Title: "Sent by rob", Body: "<p>Words by rob.</p>"}, Version: 1},
+		writing.Save{Text: library.WorkingCopy{Title: "Sent by rob", Body: "<p>Words by rob.</p>"}, Version: 1},
 	)
 	e.Must(err)
-	e.Must(e.Act(e.Context, rob, sent, article.Submit, 0, ""))
+	e.Must(e.Review.Act(e.Context, rob, sent, article.Submit, 0, ""))
 	copyOf := map[string]any{
 		"title":              "T",
 		"body":               "<p>Mine.</p>",
@@ -625,7 +648,7 @@ func TestOthersObjects(t *testing.T) {
 		{"takes back another's confirmation", "rex", "DELETE", "/api/staff/articles/A-0001/still-true", nil, 409},
 	} {
 		if c.what == "takes back another's confirmation" {
-			e.Must(e.StillTrue(e.Context, e.crew.Author, "A-0001", ""))
+			e.Must(e.Review.StillTrue(e.Context, e.crew.Author, "A-0001", ""))
 		}
 		answer, text := e.call(operation{method: c.method, path: c.path, body: c.body}, c.as)
 		if answer.StatusCode != c.status {
@@ -633,7 +656,7 @@ func TestOthersObjects(t *testing.T) {
 		}
 	}
 	// Marking news as read reaches nobody else's.
-	news, err := e.News(e.Context, e.crew.Reviewer, "", 1)
+	news, err := e.Notify.News(e.Context, e.crew.Reviewer, "", 1)
 	e.Must(err)
 	if news.Unread == 0 {
 		t.Fatal("the reviewer was told nothing")
@@ -646,7 +669,7 @@ func TestOthersObjects(t *testing.T) {
 			t.Errorf("%s %s", answer.Status, text)
 		}
 	}
-	if after, err := e.News(e.Context, e.crew.Reviewer, "", 1); err != nil || after.Unread != news.Unread {
+	if after, err := e.Notify.News(e.Context, e.crew.Reviewer, "", 1); err != nil || after.Unread != news.Unread {
 		t.Errorf("another's news were marked: %d unread of %d, %v", after.Unread, news.Unread, err)
 	}
 	// The own handoff goes on.

@@ -8,7 +8,8 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/instance"
+	"hermeneus/app/problem"
 )
 
 // Problem is the one shape of an error (RFC 9457), with a list of what is wrong
@@ -35,25 +36,25 @@ func (p *Problem) GetStatus() int { return p.Status }
 // ContentType is that of RFC 9457.
 func (p *Problem) ContentType(string) string { return "application/problem+json" }
 
-var kinds = map[app.ProblemKind]struct {
+var kinds = map[problem.Kind]struct {
 	status int
 	title  string
 }{
-	app.Invalid:    {http.StatusUnprocessableEntity, "Some fields need another look"},
-	app.NotFound:   {http.StatusNotFound, "Not found"},
-	app.Withdrawn:  {http.StatusGone, "Withdrawn"},
-	app.Ended:      {http.StatusGone, "Ended"},
-	app.Denied:     {http.StatusForbidden, "Not allowed"},
-	app.NotNow:     {http.StatusConflict, "Not possible now"},
-	app.StaleSave:  {http.StatusConflict, "Changed since"},
-	app.TooLarge:   {http.StatusRequestEntityTooLarge, "Too large"},
-	app.TooLong:    {http.StatusUnprocessableEntity, "The question is too long"},
-	app.TooDeep:    {http.StatusUnprocessableEntity, "The tree is too deep"},
-	app.TooMany:    {http.StatusTooManyRequests, "Too many requests"},
-	app.NotSigned:  {http.StatusUnauthorized, "Not signed in"},
-	app.WrongLogin: {http.StatusUnauthorized, "The sign-in is not right"},
-	app.Held:       {http.StatusLocked, "Somebody else is writing"},
-	app.BadFile:    {http.StatusUnsupportedMediaType, "This file cannot be used"},
+	problem.Invalid:    {http.StatusUnprocessableEntity, "Some fields need another look"},
+	problem.NotFound:   {http.StatusNotFound, "Not found"},
+	problem.Withdrawn:  {http.StatusGone, "Withdrawn"},
+	problem.Ended:      {http.StatusGone, "Ended"},
+	problem.Denied:     {http.StatusForbidden, "Not allowed"},
+	problem.NotNow:     {http.StatusConflict, "Not possible now"},
+	problem.StaleSave:  {http.StatusConflict, "Changed since"},
+	problem.TooLarge:   {http.StatusRequestEntityTooLarge, "Too large"},
+	problem.TooLong:    {http.StatusUnprocessableEntity, "The question is too long"},
+	problem.TooDeep:    {http.StatusUnprocessableEntity, "The tree is too deep"},
+	problem.TooMany:    {http.StatusTooManyRequests, "Too many requests"},
+	problem.NotSigned:  {http.StatusUnauthorized, "Not signed in"},
+	problem.WrongLogin: {http.StatusUnauthorized, "The sign-in is not right"},
+	problem.Held:       {http.StatusLocked, "Somebody else is writing"},
+	problem.BadFile:    {http.StatusUnsupportedMediaType, "This file cannot be used"},
 }
 
 // toProblem is the one place where errors become problem documents.
@@ -62,7 +63,7 @@ func toProblem(err error) *Problem {
 	if errors.As(err, &p) {
 		return p
 	}
-	var known *app.Problem
+	var known *problem.Problem
 	if errors.As(err, &known) {
 		k := kinds[known.Kind]
 		out := &Problem{Type: "/problems/" + string(known.Kind), Title: k.title, Status: k.status, Detail: known.Detail}
@@ -71,14 +72,14 @@ func toProblem(err error) *Problem {
 		}
 		return out
 	}
-	var before *app.MadeBefore
+	var before *instance.MadeBefore
 	if errors.As(err, &before) {
-		return toProblem(&app.Problem{Kind: app.NotNow, Detail: before.Error()})
+		return toProblem(&problem.Problem{Kind: problem.NotNow, Detail: before.Error()})
 	}
-	if app.Unkeepable(err) {
+	if problem.Unkeepable(err) {
 		return toProblem(
-			&app.Problem{
-				Kind:   app.Invalid,
+			&problem.Problem{
+				Kind:   problem.Invalid,
 				Detail: "The text holds a character that cannot be kept, such as a zero byte. Take it out, and try again.",
 			},
 		)
@@ -102,10 +103,10 @@ func plainProblem(status int, detail string) *Problem {
 func newError(status int, message string, errs ...error) huma.StatusError {
 	p := plainProblem(status, message)
 	if status == http.StatusUnprocessableEntity || status == http.StatusBadRequest {
-		p.Type, p.Title = "/problems/"+string(app.Invalid), kinds[app.Invalid].title
+		p.Type, p.Title = "/problems/"+string(problem.Invalid), kinds[problem.Invalid].title
 	}
 	if status == http.StatusRequestEntityTooLarge {
-		p.Type, p.Title = "/problems/"+string(app.TooLarge), kinds[app.TooLarge].title
+		p.Type, p.Title = "/problems/"+string(problem.TooLarge), kinds[problem.TooLarge].title
 	}
 	for _, err := range errs {
 		var detail huma.ErrorDetailer

@@ -13,18 +13,21 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/instance"
+	"hermeneus/app/problem"
+	"hermeneus/app/requests"
+	"hermeneus/app/search"
 	"hermeneus/core/form"
 	"hermeneus/store"
 )
 
 // requestView is the request form: what was typed, and what is wrong with it.
 type requestView struct {
-	app.NewRequest
+	requests.NewRequest
 	Errors   map[string]string
-	Offers   []app.Result
-	Kinds    []app.RequestKind
-	Chosen   app.RequestKind
+	Offers   []search.Result
+	Kinds    []requests.RequestKind
+	Chosen   requests.RequestKind
 	Fields   []fieldView
 	HadFiles bool
 }
@@ -39,7 +42,7 @@ type fieldView struct {
 }
 
 func (s *server) requestPage(c *fiber.Ctx) error {
-	n := app.NewRequest{Subject: c.Query("subject"), Kind: c.Query("kind")}
+	n := requests.NewRequest{Subject: c.Query("subject"), Kind: c.Query("kind")}
 	if cut := []rune(n.Subject); len(cut) > 200 {
 		n.Subject, n.Text = string(cut[:200]), n.Subject // what is too long for a subject is not lost
 	}
@@ -49,7 +52,7 @@ func (s *server) requestPage(c *fiber.Ctx) error {
 func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	v := s.visitor(c)
 	var err error
-	if is.Kinds, err = s.app.RequestKinds(c.UserContext(), v.Site); err != nil {
+	if is.Kinds, err = s.app.Requests.RequestKinds(c.UserContext(), v.Site); err != nil {
 		return err
 	}
 	for _, k := range is.Kinds {
@@ -67,8 +70,8 @@ func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 		)
 	}
 	if is.Subject != "" {
-		offers, err := s.app.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
-		var p *app.Problem
+		offers, err := s.app.Requests.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
+		var p *problem.Problem
 		if err != nil && !errors.As(err, &p) {
 			return err
 		}
@@ -96,13 +99,13 @@ func (s *server) sendRequest(c *fiber.Ctx) error {
 	if c.FormValue("step") == "kind" {
 		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
 	}
-	ctx := app.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
-	sent, err := s.app.SendRequest(ctx, s.visitor(c), n)
+	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
+	sent, err := s.app.Requests.SendRequest(ctx, s.visitor(c), n)
 	if sent, err = made(s, ctx, sent, err); err == nil {
 		return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
 	}
-	var p *app.Problem
-	if errors.As(err, &p) && p.Kind == app.Invalid {
+	var p *problem.Problem
+	if errors.As(err, &p) && p.Kind == problem.Invalid {
 		is := requestView{NewRequest: n, Errors: byField(p), HadFiles: len(n.Files)+len(n.Uploads) > 0}
 		return s.showRequest(c, fiber.StatusUnprocessableEntity, is)
 	}
@@ -110,7 +113,7 @@ func (s *server) sendRequest(c *fiber.Ctx) error {
 }
 
 // printOfRequest tells one request from another.
-func printOfRequest(n app.NewRequest) string {
+func printOfRequest(n requests.NewRequest) string {
 	uploads := slices.Clone(n.Files)
 	for _, key := range slices.Sorted(maps.Keys(n.Uploads)) {
 		uploads = append(uploads, n.Uploads[key])
@@ -129,18 +132,18 @@ func printOfFiles(files []form.Upload) string {
 
 // made keeps what came of a form that was sent, or gives what came of it before.
 func made[T any](s *server, ctx context.Context, came T, err error) (T, error) {
-	var before *app.MadeBefore
+	var before *instance.MadeBefore
 	switch {
 	case err == nil:
-		err = s.app.Came(ctx, came)
+		err = s.app.Instance.Came(ctx, came)
 	case errors.As(err, &before):
-		err = s.app.WhatCame(ctx, &came)
+		err = s.app.Instance.WhatCame(ctx, &came)
 	}
 	return came, err
 }
 
 // byField gives the first thing that is wrong with each field.
-func byField(p *app.Problem) map[string]string {
+func byField(p *problem.Problem) map[string]string {
 	faults := map[string]string{}
 	for _, f := range p.Fields {
 		if faults[f.Name] == "" {
@@ -151,8 +154,8 @@ func byField(p *app.Problem) map[string]string {
 }
 
 // readRequest reads the form as it was sent, with files or without.
-func readRequest(c *fiber.Ctx) (app.NewRequest, error) {
-	n := app.NewRequest{
+func readRequest(c *fiber.Ctx) (requests.NewRequest, error) {
+	n := requests.NewRequest{
 		Kind:    c.FormValue("kind"),
 		Subject: c.FormValue("subject"),
 		Text:    c.FormValue("text"),
@@ -212,7 +215,7 @@ func readUpload(h *multipart.FileHeader) (form.Upload, error) {
 
 // answeredInForm takes it that an offered article answered what was being asked.
 func (s *server) answeredInForm(c *fiber.Ctx) error {
-	if err := s.app.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
+	if err := s.app.Requests.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
 		return err
 	}
 	return s.pages.show(
@@ -227,10 +230,10 @@ func (s *server) answeredInForm(c *fiber.Ctx) error {
 
 func (s *server) myRequests(c *fiber.Ctx) error {
 	v := s.visitor(c)
-	var list []app.RequestLine
+	var list []requests.RequestLine
 	if v.Customer != nil {
 		var err error
-		if list, err = s.app.MyRequests(c.UserContext(), v); err != nil {
+		if list, err = s.app.Requests.MyRequests(c.UserContext(), v); err != nil {
 			return err
 		}
 	}
@@ -239,7 +242,7 @@ func (s *server) myRequests(c *fiber.Ctx) error {
 
 // followedView is a request as its customer follows it.
 type followedView struct {
-	app.FollowedRequest
+	requests.FollowedRequest
 	Address string // of this page
 	Sent    bool
 	Typed   string
@@ -251,7 +254,7 @@ func (s *server) requestFollowed(c *fiber.Ctx) error {
 }
 
 func (s *server) showFollowed(c *fiber.Ctx, status int, is followedView) error {
-	followed, err := s.app.FollowRequest(c.UserContext(), s.visitor(c), c.Params("key"))
+	followed, err := s.app.Requests.FollowRequest(c.UserContext(), s.visitor(c), c.Params("key"))
 	if err != nil {
 		return err
 	}
@@ -274,10 +277,10 @@ func (s *server) addToRequest(c *fiber.Ctx) error {
 			return err
 		}
 	}
-	ctx := app.Once(c.UserContext(), c.FormValue("again"), "reply", c.Params("key"), text, printOfFiles(files))
-	_, err := made(s, ctx, true, s.app.AddToRequest(ctx, s.visitor(c), c.Params("key"), text, files))
-	var p *app.Problem
-	if errors.As(err, &p) && p.Kind == app.Invalid {
+	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "reply", c.Params("key"), text, printOfFiles(files))
+	_, err := made(s, ctx, true, s.app.Requests.AddToRequest(ctx, s.visitor(c), c.Params("key"), text, files))
+	var p *problem.Problem
+	if errors.As(err, &p) && p.Kind == problem.Invalid {
 		return s.showFollowed(c, fiber.StatusUnprocessableEntity, followedView{Typed: text, Errors: byField(p)})
 	}
 	if err != nil {
@@ -291,7 +294,7 @@ func (s *server) requestFile(c *fiber.Ctx) error {
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	file, err := s.app.RequestFile(c.UserContext(), s.visitor(c), c.Params("key"), int64(id))
+	file, err := s.app.Requests.RequestFile(c.UserContext(), s.visitor(c), c.Params("key"), int64(id))
 	if err != nil {
 		return err
 	}

@@ -6,14 +6,16 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
+	"hermeneus/app/problem"
 )
 
 // routes serves the pages.
 func (s *server) routes(f *fiber.App) {
 	f.Get("/", func(c *fiber.Ctx) error { return c.Redirect("/help") })
 	f.Get("/healthz", func(c *fiber.Ctx) error {
-		if err := s.app.Ready(c.UserContext()); err != nil {
+		if err := s.app.Instance.Ready(c.UserContext()); err != nil {
 			return err
 		}
 		return c.SendString("ok\n")
@@ -66,7 +68,7 @@ func (s *server) staffPage(c *fiber.Ctx) error {
 		c,
 		fiber.StatusOK,
 		"staff",
-		app.Visitor{},
+		evidence.Visitor{},
 		nil,
 		view{Title: "Hermeneus", NoIndex: true, Script: script, Styles: styles},
 	)
@@ -112,16 +114,16 @@ func (s *server) signInPage(c *fiber.Ctx) error {
 
 func (s *server) signIn(c *fiber.Ctx) error {
 	email, back := c.FormValue("email"), ownPath(c.FormValue("back"))
-	session, err := s.app.SignInCustomer(
+	session, err := s.app.Accounts.SignInCustomer(
 		c.UserContext(),
-		app.SignIn{
+		accounts.SignIn{
 			Email:    email,
 			Password: c.FormValue("password"),
 			Network:  networkFrom(c.UserContext()),
 			Browser:  c.Cookies(browserCookie),
 		},
 	)
-	var p *app.Problem
+	var p *problem.Problem
 	if errors.As(err, &p) {
 		return s.pages.show(
 			c,
@@ -136,12 +138,12 @@ func (s *server) signIn(c *fiber.Ctx) error {
 		return err
 	}
 	s.setCookie(c, customerCookie, session.Token, session.Expires)
-	s.setCookie(c, browserCookie, session.Browser, s.app.Now().Add(app.BrowserKnown))
+	s.setCookie(c, browserCookie, session.Browser, s.app.Instance.Now().Add(accounts.BrowserKnown))
 	return sendTo(c, back, fiber.StatusSeeOther)
 }
 
 func (s *server) signOut(c *fiber.Ctx) error {
-	if err := s.app.SignOut(c.UserContext(), c.Cookies(customerCookie)); err != nil {
+	if err := s.app.Accounts.SignOut(c.UserContext(), c.Cookies(customerCookie)); err != nil {
 		return err
 	}
 	s.setCookie(c, customerCookie, "", time.Unix(1, 0))
@@ -152,7 +154,7 @@ func (s *server) signOut(c *fiber.Ctx) error {
 // go back to looking without being counted.
 func (s *server) preview(c *fiber.Ctx) error {
 	if c.FormValue("counted") == "yes" {
-		s.setCookie(c, countedCookie, "yes", s.app.Now().Add(12*time.Hour))
+		s.setCookie(c, countedCookie, "yes", s.app.Instance.Now().Add(12*time.Hour))
 	} else {
 		s.setCookie(c, countedCookie, "", time.Unix(1, 0))
 	}

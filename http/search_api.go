@@ -6,9 +6,11 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/requests"
+	"hermeneus/app/search"
+	"hermeneus/app/staff"
 	"hermeneus/core/audience"
-	"hermeneus/core/search"
+	coresearch "hermeneus/core/search"
 )
 
 // SiteNumber names a help centre in a path.
@@ -33,8 +35,8 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/sites/{site}/search/rules", "read-search-rules", "What a help centre's search goes by"),
-		func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[app.SearchRules], error) {
-			return wrap(s.app.ReadSearchRules(ctx, in.Site))
+		func(ctx context.Context, _ staff.Staff, in *SiteNumber) (*body[search.SearchRules], error) {
+			return wrap(s.app.Search.ReadSearchRules(ctx, in.Site))
 		},
 	)
 	type ruling struct {
@@ -46,8 +48,8 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/sites/{site}/search/synonyms", "add-synonym", "Add words that mean the same"),
-		func(ctx context.Context, who app.Staff, in *ruling) (*body[MadeRow], error) {
-			id, err := s.app.AddSynonym(ctx, who, in.Site, in.Body.Rule)
+		func(ctx context.Context, who staff.Staff, in *ruling) (*body[MadeRow], error) {
+			id, err := s.app.Search.AddSynonym(ctx, who, in.Site, in.Body.Rule)
 			return wrap(MadeRow{id}, err)
 		},
 	)
@@ -57,8 +59,8 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/search/synonyms/{id}", "do-drop-synonym", "Take a rule of synonyms away"),
-		func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
-			return nil, s.app.DropSynonym(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *numbered) (*none, error) {
+			return nil, s.app.Search.DropSynonym(ctx, who, in.ID)
 		},
 	)
 	type pinning struct {
@@ -73,12 +75,17 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/sites/{site}/search/pins", "add-pin", "Pin or bury an article for a question"),
-		func(ctx context.Context, who app.Staff, in *pinning) (*body[MadeRow], error) {
-			id, err := s.app.AddPin(
+		func(ctx context.Context, who staff.Staff, in *pinning) (*body[MadeRow], error) {
+			id, err := s.app.Search.AddPin(
 				ctx,
 				who,
 				in.Site,
-				app.Pin{Words: in.Body.Words, Reference: in.Body.Reference, Bury: in.Body.Bury, Until: in.Body.Until},
+				search.Pin{
+					Words:     in.Body.Words,
+					Reference: in.Body.Reference,
+					Bury:      in.Body.Bury,
+					Until:     in.Body.Until,
+				},
 			)
 			return wrap(MadeRow{id}, err)
 		},
@@ -86,8 +93,8 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/search/pins/{id}", "do-drop-pin", "Take a pin away"),
-		func(ctx context.Context, who app.Staff, in *numbered) (*none, error) {
-			return nil, s.app.DropPin(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *numbered) (*none, error) {
+			return nil, s.app.Search.DropPin(ctx, who, in.ID)
 		},
 	)
 	type weighing struct {
@@ -104,8 +111,8 @@ func (s *server) searchAPI(api huma.API) {
 			"do-set-weights",
 			"Set how much a word in each field tells",
 		),
-		func(ctx context.Context, who app.Staff, in *weighing) (*none, error) {
-			return nil, s.app.SetWeights(ctx, who, in.Site, in.Body.Weights)
+		func(ctx context.Context, who staff.Staff, in *weighing) (*none, error) {
+			return nil, s.app.Search.SetWeights(ctx, who, in.Site, in.Body.Weights)
 		},
 	)
 	type trying struct {
@@ -115,8 +122,8 @@ func (s *server) searchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/sites/{site}/search", "try-search", "What a question finds, as somebody would find it"),
-		func(ctx context.Context, who app.Staff, in *trying) (*body[app.Tried], error) {
-			return wrap(s.app.TrySearch(ctx, who, in.Site, in.Language, in.As, in.Words))
+		func(ctx context.Context, who staff.Staff, in *trying) (*body[search.Tried], error) {
+			return wrap(s.app.Search.TrySearch(ctx, who, in.Site, in.Language, in.As, in.Words))
 		},
 	)
 	type explaining struct {
@@ -132,8 +139,8 @@ func (s *server) searchAPI(api huma.API) {
 			"explain-search",
 			"Why an article ranks where it does for a question",
 		),
-		func(ctx context.Context, who app.Staff, in *explaining) (*body[search.Explanation], error) {
-			return wrap(s.app.ExplainSearch(ctx, who, in.Site, in.Language, in.As, in.Words, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *explaining) (*body[coresearch.Explanation], error) {
+			return wrap(s.app.Search.ExplainSearch(ctx, who, in.Site, in.Language, in.As, in.Words, in.Reference))
 		},
 	)
 	s.judgedAPI(api)
@@ -143,8 +150,8 @@ func (s *server) searchAPI(api huma.API) {
 // judgedAPI keeps the questions of which it is known what answers them.
 func (s *server) judgedAPI(api huma.API) {
 	type Measured struct {
-		Quality app.SearchQuality    `json:"quality"`
-		Judged  []app.JudgedQuestion `json:"judged"`
+		Quality search.SearchQuality    `json:"quality"`
+		Judged  []search.JudgedQuestion `json:"judged"`
 	}
 	staffCall(
 		api,
@@ -154,8 +161,8 @@ func (s *server) judgedAPI(api huma.API) {
 			"measure-search",
 			"How well the search does on the judged questions",
 		),
-		func(ctx context.Context, who app.Staff, in *SiteNumber) (*body[Measured], error) {
-			quality, judged, err := s.app.MeasureSearch(ctx, who, in.Site)
+		func(ctx context.Context, who staff.Staff, in *SiteNumber) (*body[Measured], error) {
+			quality, judged, err := s.app.Search.MeasureSearch(ctx, who, in.Site)
 			return wrap(Measured{quality, judged}, err)
 		},
 	)
@@ -175,13 +182,13 @@ func (s *server) judgedAPI(api huma.API) {
 			"trial-search",
 			"What synonyms, weights or a batch would do to the judged questions",
 		),
-		func(ctx context.Context, who app.Staff, in *tried) (*body[app.SearchQuality], error) {
+		func(ctx context.Context, who staff.Staff, in *tried) (*body[search.SearchQuality], error) {
 			return wrap(
-				s.app.TrialSearch(
+				s.app.Search.TrialSearch(
 					ctx,
 					who,
 					in.Site,
-					app.SearchTrial{Synonyms: in.Body.Synonyms, Weights: in.Body.Weights, BatchID: in.Body.BatchID},
+					search.SearchTrial{Synonyms: in.Body.Synonyms, Weights: in.Body.Weights, BatchID: in.Body.BatchID},
 				),
 			)
 		},
@@ -196,8 +203,8 @@ func (s *server) judgedAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/sites/{site}/search/judged", "do-judge", "Say that an article answers a question"),
-		func(ctx context.Context, who app.Staff, in *judging) (*none, error) {
-			return nil, s.app.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
+		func(ctx context.Context, who staff.Staff, in *judging) (*none, error) {
+			return nil, s.app.Search.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
 		},
 	)
 	type dropping struct {
@@ -206,8 +213,8 @@ func (s *server) judgedAPI(api huma.API) {
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/search/judged/{id}", "do-drop-judged", "Leave a question out"),
-		func(ctx context.Context, who app.Staff, in *dropping) (*none, error) {
-			return nil, s.app.DropJudged(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *dropping) (*none, error) {
+			return nil, s.app.Search.DropJudged(ctx, who, in.ID)
 		},
 	)
 	type answering struct {
@@ -224,8 +231,8 @@ func (s *server) judgedAPI(api huma.API) {
 			"do-judge-from-ledger",
 			"Say that an article answered a question of the Ledger",
 		),
-		func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
-			return nil, s.app.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
+		func(ctx context.Context, who staff.Staff, in *answering) (*none, error) {
+			return nil, s.app.Search.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
 		},
 	)
 	type unanswering struct {
@@ -240,8 +247,8 @@ func (s *server) judgedAPI(api huma.API) {
 			"undo-judge-from-ledger",
 			"Take back that an article answered a question of the Ledger",
 		),
-		func(ctx context.Context, who app.Staff, in *unanswering) (*none, error) {
-			return nil, s.app.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *unanswering) (*none, error) {
+			return nil, s.app.Search.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
 		},
 	)
 }
@@ -256,18 +263,18 @@ func (s *server) requestKindAPI(api huma.API) {
 			"list-request-kinds",
 			"The kinds of request that a help centre's form offers",
 		),
-		func(ctx context.Context, _ app.Staff, in *SiteNumber) (*body[[]app.RequestKind], error) {
-			return wrap(s.app.RequestKinds(ctx, in.Site))
+		func(ctx context.Context, _ staff.Staff, in *SiteNumber) (*body[[]requests.RequestKind], error) {
+			return wrap(s.app.Requests.RequestKinds(ctx, in.Site))
 		},
 	)
 	type keeping struct {
-		Body app.RequestKind
+		Body requests.RequestKind
 	}
 	staffCall(
 		api,
 		op("PUT", "/api/staff/request-kinds", "keep-request-kind", "Make a kind of request, or change one"),
-		func(ctx context.Context, who app.Staff, in *keeping) (*body[MadeRow], error) {
-			id, err := s.app.KeepRequestKind(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *keeping) (*body[MadeRow], error) {
+			id, err := s.app.Requests.KeepRequestKind(ctx, who, in.Body)
 			return wrap(MadeRow{id}, err)
 		},
 	)
@@ -277,8 +284,8 @@ func (s *server) requestKindAPI(api huma.API) {
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/request-kinds/{id}", "do-retire-request-kind", "Take a kind of request from the form"),
-		func(ctx context.Context, who app.Staff, in *retiring) (*none, error) {
-			return nil, s.app.RetireRequestKind(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *retiring) (*none, error) {
+			return nil, s.app.Requests.RetireRequestKind(ctx, who, in.ID)
 		},
 	)
 }
@@ -293,7 +300,7 @@ func (s *server) handoffFile(c *fiber.Ctx) error {
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	file, err := s.app.HandoffFile(c.UserContext(), who, c.Params("reference"), int64(id))
+	file, err := s.app.Requests.HandoffFile(c.UserContext(), who, c.Params("reference"), int64(id))
 	if err != nil {
 		return err
 	}

@@ -23,6 +23,8 @@ import (
 	recovering "github.com/gofiber/fiber/v2/middleware/recover"
 
 	"hermeneus/app"
+	"hermeneus/app/problem"
+	"hermeneus/app/search"
 )
 
 // Options say how the door stands.
@@ -61,7 +63,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	templates, err := loadPages(files, options, a.Now)
+	templates, err := loadPages(files, options, a.Instance.Now)
 	if err != nil {
 		return nil, err
 	}
@@ -140,8 +142,8 @@ func (s *server) limited(most int, next func(*fiber.Ctx) bool) fiber.Handler {
 		Max: most, Expiration: time.Minute, Next: next,
 		KeyGenerator: func(c *fiber.Ctx) string { return networkOf(s.placeOf(c)) },
 		LimitReached: func(*fiber.Ctx) error {
-			return &app.Problem{
-				Kind:   app.TooMany,
+			return &problem.Problem{
+				Kind:   problem.TooMany,
 				Detail: "Too many requests from your address. Wait a minute and try again.",
 			}
 		},
@@ -212,7 +214,7 @@ func (s *server) protect(c *fiber.Ctx) error {
 	default:
 		origin := c.Get("Origin")
 		if host := c.Hostname(); origin != "" && origin != "http://"+host && origin != "https://"+host {
-			return &app.Problem{Kind: app.Denied, Detail: "This request came from a page of another site."}
+			return &problem.Problem{Kind: problem.Denied, Detail: "This request came from a page of another site."}
 		}
 	}
 	return c.Next()
@@ -258,7 +260,7 @@ func (s *server) failed(c *fiber.Ctx, err error) (answered error) {
 }
 
 // near gives what the visitor may have looked for at an address where there is nothing.
-func (s *server) near(c *fiber.Ctx, p *Problem) []app.Result {
+func (s *server) near(c *fiber.Ctx, p *Problem) []search.Result {
 	// A request that was broken off or cannot be read has no route, and no parameters to ask for.
 	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || !slices.Contains(c.Route().Params, "slug") {
 		return nil
@@ -267,7 +269,7 @@ func (s *server) near(c *fiber.Ctx, p *Problem) []app.Result {
 	if err != nil || name == "" {
 		return nil
 	}
-	found, err := s.app.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
+	found, err := s.app.Search.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
 	if err != nil {
 		return nil
 	}

@@ -18,6 +18,11 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app"
+	"hermeneus/app/evidence"
+	"hermeneus/app/instance"
+	"hermeneus/app/problem"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
 )
 
 // The cookies.
@@ -56,8 +61,8 @@ func (s *server) identify(c *fiber.Ctx) error {
 	}
 	signed := false
 	if token != "" {
-		staff, err := s.app.StaffOf(ctx, token)
-		var p *app.Problem
+		staff, err := s.app.Accounts.StaffOf(ctx, token)
+		var p *problem.Problem
 		switch {
 		case err == nil:
 			signed = true
@@ -78,15 +83,15 @@ func (s *server) identify(c *fiber.Ctx) error {
 }
 
 // visit makes out the visitor, and gives a new one a key.
-func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
-	v := app.Visitor{
+func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
+	v := evidence.Visitor{
 		Key:     c.Cookies(visitorCookie),
 		Preview: staff && c.Cookies(countedCookie) == "",
 		Crawler: s.crawlers.is(c.Get("User-Agent")),
 	}
 	if len(v.Key) != 32 && !v.Crawler {
 		v.Key = newKey()
-		s.setCookie(c, visitorCookie, v.Key, s.app.Now().AddDate(1, 0, 0))
+		s.setCookie(c, visitorCookie, v.Key, s.app.Instance.Now().AddDate(1, 0, 0))
 	}
 	site, err := s.askedFor(c)
 	if err != nil {
@@ -94,7 +99,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 	}
 	v.Site, v.Whole = site.ID, site.Whole
 	if staff {
-		if v.Groups, err = s.app.GroupKeys(c.UserContext()); err != nil {
+		if v.Groups, err = s.app.Sites.GroupKeys(c.UserContext()); err != nil {
 			return v, err
 		}
 	}
@@ -106,11 +111,11 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (app.Visitor, error) {
 		c.Get("Accept-Language"),
 	)
 	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {
-		s.setCookie(c, languageCookie, asked, s.app.Now().AddDate(1, 0, 0))
+		s.setCookie(c, languageCookie, asked, s.app.Instance.Now().AddDate(1, 0, 0))
 	}
 	c.Locals(languageLocal, v.Language)
 	if token := c.Cookies(customerCookie); token != "" {
-		customer, ok, err := s.app.CustomerOf(c.UserContext(), token)
+		customer, ok, err := s.app.Accounts.CustomerOf(c.UserContext(), token)
 		if err != nil {
 			return v, err
 		}
@@ -136,8 +141,8 @@ func language(c *fiber.Ctx) string {
 }
 
 // site is the help centre that answers a request.
-func site(c *fiber.Ctx) app.Site {
-	found, _ := c.Locals(siteLocal).(app.Site)
+func site(c *fiber.Ctx) sites.Site {
+	found, _ := c.Locals(siteLocal).(sites.Site)
 	return found
 }
 
@@ -157,20 +162,20 @@ func (s *server) cookie(name, value string, expires time.Time) *fiber.Cookie {
 	}
 }
 
-func (s *server) visitor(c *fiber.Ctx) app.Visitor { return visitorOf(c.UserContext()) }
+func (s *server) visitor(c *fiber.Ctx) evidence.Visitor { return visitorOf(c.UserContext()) }
 
-func visitorOf(ctx context.Context) app.Visitor {
-	v, _ := ctx.Value(visitorKey).(app.Visitor)
+func visitorOf(ctx context.Context) evidence.Visitor {
+	v, _ := ctx.Value(visitorKey).(evidence.Visitor)
 	return v
 }
 
 // staffOf gives who is signed in, or a NotSigned problem.
-func staffOf(ctx context.Context) (app.Staff, error) {
-	if who, ok := ctx.Value(staffKey).(app.Staff); ok {
+func staffOf(ctx context.Context) (staff.Staff, error) {
+	if who, ok := ctx.Value(staffKey).(staff.Staff); ok {
 		return who, nil
 	}
-	return app.Staff{}, &app.Problem{
-		Kind:   app.NotSigned,
+	return staff.Staff{}, &problem.Problem{
+		Kind:   problem.NotSigned,
 		Detail: "Sign in first. If you were signed in, the session has ended.",
 	}
 }
@@ -201,17 +206,17 @@ func doOnce[I, O any](
 	if err != nil {
 		return handle(ctx, in)
 	}
-	ctx = app.Once(ctx, a.key, who, op.OperationID, sent)
+	ctx = instance.Once(ctx, a.key, who, op.OperationID, sent)
 	out, err := handle(ctx, in)
-	var before *app.MadeBefore
+	var before *instance.MadeBefore
 	switch {
 	case err == nil:
-		if err := a.app.Came(ctx, out); err != nil {
+		if err := a.app.Instance.Came(ctx, out); err != nil {
 			slog.Warn("what came of a request could not be kept", "operation", op.OperationID, "error", err)
 		}
 	case errors.As(err, &before):
 		out = new(O)
-		err = a.app.WhatCame(ctx, &out)
+		err = a.app.Instance.WhatCame(ctx, &out)
 	}
 	return out, err
 }
@@ -235,7 +240,7 @@ func newKey() string {
 }
 
 // staffCall registers an operation that only staff can call.
-func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, app.Staff, *I) (*O, error)) {
+func staffCall[I, O any](api huma.API, op huma.Operation, handle func(context.Context, staff.Staff, *I) (*O, error)) {
 	op.Tags = append(op.Tags, "staff")
 	op.Errors = append(op.Errors, 401, 403, 404, 409, 422)
 	huma.Register(api, op, func(ctx context.Context, in *I) (*O, error) {

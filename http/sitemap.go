@@ -33,7 +33,7 @@ const perMap = 20_000
 
 // siteMap serves the map, or a list of maps where there is too much for one.
 func (s *server) siteMap(c *fiber.Ctx) error {
-	pages, err := s.app.SiteMap(c.UserContext(), s.visitor(c))
+	pages, err := s.app.HelpCentre.SiteMap(c.UserContext(), s.visitor(c))
 	if err != nil {
 		return err
 	}

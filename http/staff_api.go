@@ -7,7 +7,12 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/desk"
+	"hermeneus/app/flows"
+	"hermeneus/app/outcomes"
+	"hermeneus/app/problem"
+	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
@@ -22,7 +27,7 @@ type credentials struct {
 
 type signedIn struct {
 	SetCookie []http.Cookie `header:"Set-Cookie"`
-	Body      app.Staff
+	Body      staff.Staff
 }
 
 func (s *server) signInAPI(api huma.API) {
@@ -31,9 +36,9 @@ func (s *server) signInAPI(api huma.API) {
 		op("POST", "/api/staff/session", "sign-in", "Sign in as staff"),
 		func(ctx context.Context, in *credentials) (*signedIn, error) {
 			browser, _ := ctx.Value(browserKey).(string)
-			session, who, err := s.app.SignInStaff(
+			session, who, err := s.app.Accounts.SignInStaff(
 				ctx,
-				app.SignIn{
+				accounts.SignIn{
 					Email:    in.Body.Email,
 					Password: in.Body.Password,
 					Network:  networkFrom(ctx),
@@ -43,7 +48,7 @@ func (s *server) signInAPI(api huma.API) {
 			if err != nil {
 				return nil, err
 			}
-			known := s.httpCookie(session.Browser, s.app.Now().Add(app.BrowserKnown))
+			known := s.httpCookie(session.Browser, s.app.Instance.Now().Add(accounts.BrowserKnown))
 			known.Name = browserCookie
 			return &signedIn{[]http.Cookie{s.httpCookie(session.Token, session.Expires), known}, who}, nil
 		},
@@ -52,7 +57,7 @@ func (s *server) signInAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/session", "who-am-i", "Who is signed in"),
-		func(_ context.Context, who app.Staff, _ *none) (*body[app.Staff], error) {
+		func(_ context.Context, who staff.Staff, _ *none) (*body[staff.Staff], error) {
 			return wrap(who, nil)
 		},
 	)
@@ -64,7 +69,7 @@ func (s *server) signInAPI(api huma.API) {
 		op("DELETE", "/api/staff/session", "sign-out", "Sign out"),
 		func(ctx context.Context, _ *none) (*out, error) {
 			token, _ := ctx.Value(tokenKey).(string)
-			return &out{s.httpCookie("", time.Unix(1, 0))}, s.app.SignOut(ctx, token)
+			return &out{s.httpCookie("", time.Unix(1, 0))}, s.app.Accounts.SignOut(ctx, token)
 		},
 	)
 }
@@ -95,12 +100,12 @@ func (s *server) passwordAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/password", "do-change-password", "Change one's own password"),
-		func(ctx context.Context, who app.Staff, in *body[passwordChange]) (*none, error) {
+		func(ctx context.Context, who staff.Staff, in *body[passwordChange]) (*none, error) {
 			token, _ := ctx.Value(tokenKey).(string)
-			return nil, s.app.ChangeStaffPassword(
+			return nil, s.app.Accounts.ChangeStaffPassword(
 				ctx,
 				who,
-				app.NewPassword{
+				accounts.NewPassword{
 					Present: in.Body.Present,
 					Next:    in.Body.Next,
 					Session: token,
@@ -121,7 +126,7 @@ func (s *server) passwordAPI(api huma.API) {
 			"Have a link sent to set a new password; says nothing of who is there",
 		),
 		func(ctx context.Context, in *body[linkAsked]) (*none, error) {
-			return nil, s.app.AskPasswordLink(ctx, true, in.Body.Email)
+			return nil, s.app.Accounts.AskPasswordLink(ctx, true, in.Body.Email)
 		},
 	)
 	type LinkKey struct {
@@ -134,7 +139,7 @@ func (s *server) passwordAPI(api huma.API) {
 		api,
 		op("GET", "/api/staff/password-links/{key}", "read-password-link", "Whose password a link sets"),
 		func(ctx context.Context, in *LinkKey) (*body[linkIs], error) {
-			email, err := s.app.PasswordLinkOf(ctx, in.Key)
+			email, err := s.app.Accounts.PasswordLinkOf(ctx, in.Key)
 			return wrap(linkIs{email}, err)
 		},
 	)
@@ -148,7 +153,7 @@ func (s *server) passwordAPI(api huma.API) {
 		api,
 		op("POST", "/api/staff/password-links/{key}", "do-set-password", "Set a new password by a link"),
 		func(ctx context.Context, in *passwordSet) (*none, error) {
-			return nil, s.app.SetPasswordByLink(ctx, in.Key, in.Body.Password)
+			return nil, s.app.Accounts.SetPasswordByLink(ctx, in.Key, in.Body.Password)
 		},
 	)
 }
@@ -171,15 +176,15 @@ func (s *server) customersAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/customers", "list-customers", "Customers who can sign in"),
-		func(ctx context.Context, who app.Staff, in *asked) (*body[list[app.CustomerLine]], error) {
-			return wrapList(s.app.Customers(ctx, who, in.Words, in.From))
+		func(ctx context.Context, who staff.Staff, in *asked) (*body[list[accounts.CustomerLine]], error) {
+			return wrapList(s.app.Accounts.Customers(ctx, who, in.Words, in.From))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/customers/{id}", "do-change-customer", "Say whether a customer can sign in"),
-		func(ctx context.Context, who app.Staff, in *customerChange) (*none, error) {
-			return nil, s.app.ChangeCustomer(ctx, who, in.ID, in.Body.Disabled)
+		func(ctx context.Context, who staff.Staff, in *customerChange) (*none, error) {
+			return nil, s.app.Accounts.ChangeCustomer(ctx, who, in.ID, in.Body.Disabled)
 		},
 	)
 	staffCall(
@@ -190,8 +195,8 @@ func (s *server) customersAPI(api huma.API) {
 			"do-send-customer-password-link",
 			"Send a customer a link to set a new password",
 		),
-		func(ctx context.Context, who app.Staff, in *CustomerID) (*none, error) {
-			return nil, s.app.SendPasswordLink(ctx, who, false, in.ID)
+		func(ctx context.Context, who staff.Staff, in *CustomerID) (*none, error) {
+			return nil, s.app.Accounts.SendPasswordLink(ctx, who, false, in.ID)
 		},
 	)
 	staffCall(
@@ -202,8 +207,8 @@ func (s *server) customersAPI(api huma.API) {
 			"do-send-password-link",
 			"Send somebody on the staff a link to set a new password",
 		),
-		func(ctx context.Context, who app.Staff, in *PersonID) (*none, error) {
-			return nil, s.app.SendPasswordLink(ctx, who, true, in.ID)
+		func(ctx context.Context, who staff.Staff, in *PersonID) (*none, error) {
+			return nil, s.app.Accounts.SendPasswordLink(ctx, who, true, in.ID)
 		},
 	)
 }
@@ -217,15 +222,15 @@ func (s *server) peopleAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/people", "list-people", "Everybody on the staff"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Person], error) {
-			return wrap(s.app.ListStaff(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]accounts.Person], error) {
+			return wrap(s.app.Accounts.ListStaff(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/people", "add-person", "Add somebody to the staff"),
-		func(ctx context.Context, who app.Staff, in *body[app.NewStaff]) (*body[app.Staff], error) {
-			return wrap(s.app.AddStaff(ctx, who, in.Body))
+		func(ctx context.Context, who staff.Staff, in *body[accounts.NewStaff]) (*body[staff.Staff], error) {
+			return wrap(s.app.Accounts.AddStaff(ctx, who, in.Body))
 		},
 	)
 	type changing struct {
@@ -238,8 +243,8 @@ func (s *server) peopleAPI(api huma.API) {
 	staffCall(
 		api,
 		op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"),
-		func(ctx context.Context, who app.Staff, in *changing) (*none, error) {
-			return nil, s.app.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
+		func(ctx context.Context, who staff.Staff, in *changing) (*none, error) {
+			return nil, s.app.Accounts.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
 		},
 	)
 	s.groupAPI(api)
@@ -249,16 +254,16 @@ func (s *server) peopleAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/settings", "read-settings", "The settings"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[settings], error) {
-			window, err := s.app.ReturnWindow(ctx)
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[settings], error) {
+			window, err := s.app.Outcomes.ReturnWindow(ctx)
 			return wrap(settings{int(window.Hours())}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/settings", "do-change-settings", "Change the settings"),
-		func(ctx context.Context, who app.Staff, in *body[settings]) (*none, error) {
-			return nil, s.app.SetReturnWindow(ctx, who, time.Duration(in.Body.Hours)*time.Hour)
+		func(ctx context.Context, who staff.Staff, in *body[settings]) (*none, error) {
+			return nil, s.app.Outcomes.SetReturnWindow(ctx, who, time.Duration(in.Body.Hours)*time.Hour)
 		},
 	)
 }
@@ -273,14 +278,14 @@ func (s *server) flowAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/flows/{slug}", "read-flow", "The live version of a flow"),
-		func(ctx context.Context, _ app.Staff, in *FlowSlug) (*body[app.FlowView], error) {
-			return wrap(s.app.ReadFlow(ctx, in.Slug))
+		func(ctx context.Context, _ staff.Staff, in *FlowSlug) (*body[flows.FlowView], error) {
+			return wrap(s.app.Flows.ReadFlow(ctx, in.Slug))
 		},
 	)
 	check := op("POST", "/api/staff/flow-checks", "check-flow", "What is wrong with a script")
 	check.MaxBodyBytes = 4 << 20
-	staffCall(api, check, func(ctx context.Context, _ app.Staff, in *body[FlowSource]) (*body[[]flow.Fault], error) {
-		return wrap(s.app.CheckFlow(ctx, in.Body.Source))
+	staffCall(api, check, func(ctx context.Context, _ staff.Staff, in *body[FlowSource]) (*body[[]flow.Fault], error) {
+		return wrap(s.app.Flows.CheckFlow(ctx, in.Body.Source))
 	})
 	type publishing struct {
 		FlowSlug
@@ -294,8 +299,8 @@ func (s *server) flowAPI(api huma.API) {
 	}
 	publish := op("PUT", "/api/staff/flows/{slug}", "publish-flow", "Publish a script as the live version")
 	publish.MaxBodyBytes = 4 << 20
-	staffCall(api, publish, func(ctx context.Context, who app.Staff, in *publishing) (*body[version], error) {
-		n, err := s.app.PublishFlow(ctx, who, in.Slug, in.Body.Source, in.Body.Base)
+	staffCall(api, publish, func(ctx context.Context, who staff.Staff, in *publishing) (*body[version], error) {
+		n, err := s.app.Flows.PublishFlow(ctx, who, in.Slug, in.Body.Source, in.Body.Base)
 		return wrap(version{n}, err)
 	})
 }
@@ -307,8 +312,8 @@ type Dates struct {
 }
 
 func (s *server) days(d Dates) (first, last time.Time, err error) {
-	zone := s.app.Zone()
-	last = s.app.Now().In(zone)
+	zone := s.app.Outcomes.Zone()
+	last = s.app.Instance.Now().In(zone)
 	if d.To != "" {
 		if last, err = time.ParseInLocation(time.DateOnly, d.To, zone); err != nil {
 			return
@@ -336,26 +341,26 @@ func (s *server) figureAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/today", "read-today", "What needs this person now"),
-		func(ctx context.Context, who app.Staff, _ *none) (*body[app.Today], error) {
-			return wrap(s.app.Today(ctx, who))
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[desk.Today], error) {
+			return wrap(s.app.Desk.Today(ctx, who))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"),
-		func(ctx context.Context, who app.Staff, in *Dates) (*body[app.Figures], error) {
+		func(ctx context.Context, who staff.Staff, in *Dates) (*body[outcomes.Figures], error) {
 			first, last, err := s.days(*in)
 			if err != nil {
-				return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+				return nil, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 			}
-			return wrap(s.app.Outcomes(ctx, who, first, last))
+			return wrap(s.app.Outcomes.Outcomes(ctx, who, first, last))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"),
-		func(ctx context.Context, who app.Staff, in *ledgerQuery) (*body[list[app.LedgerLine]], error) {
-			filter := app.LedgerFilter{
+		func(ctx context.Context, who staff.Staff, in *ledgerQuery) (*body[list[outcomes.LedgerLine]], error) {
+			filter := outcomes.LedgerFilter{
 				Outcome:  in.Outcome,
 				Settling: in.Settling,
 				Settled:  in.Settled,
@@ -367,11 +372,11 @@ func (s *server) figureAPI(api huma.API) {
 			if in.From != "" || in.To != "" {
 				first, last, err := s.days(in.Dates)
 				if err != nil {
-					return nil, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+					return nil, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 				}
-				filter.Period = s.app.Days(first, last)
+				filter.Period = s.app.Outcomes.Days(first, last)
 			}
-			return wrapList(s.app.Ledger(ctx, who, filter))
+			return wrapList(s.app.Outcomes.Ledger(ctx, who, filter))
 		},
 	)
 	type key struct {
@@ -380,8 +385,8 @@ func (s *server) figureAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/question", "read-question", "One question with its evidence"),
-		func(ctx context.Context, who app.Staff, in *key) (*body[app.LedgerQuestion], error) {
-			return wrap(s.app.ReadQuestion(ctx, who, in.Key))
+		func(ctx context.Context, who staff.Staff, in *key) (*body[outcomes.LedgerQuestion], error) {
+			return wrap(s.app.Outcomes.ReadQuestion(ctx, who, in.Key))
 		},
 	)
 }

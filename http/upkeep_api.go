@@ -6,7 +6,15 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/desk"
+	"hermeneus/app/helpcentre"
+	"hermeneus/app/keeping"
+	"hermeneus/app/notify"
+	"hermeneus/app/problem"
+	"hermeneus/app/review"
+	"hermeneus/app/staff"
+	"hermeneus/app/trail"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
@@ -27,8 +35,8 @@ type StepBody struct {
 	Notice   string            `json:"notice,omitempty" doc:"Or what they are told"`
 }
 
-func (b StepBody) step() app.Step {
-	return app.Step{
+func (b StepBody) step() review.Step {
+	return review.Step{
 		Action:   b.Action,
 		Version:  b.Version,
 		Seen:     b.Seen,
@@ -61,21 +69,21 @@ func (s *server) pathsAPI(api huma.API) {
 	type keptPath struct {
 		ID int64 `json:"id"`
 	}
-	keep := func(ctx context.Context, who app.Staff, id int64, b pathBody) (*body[keptPath], error) {
-		kept, err := s.app.KeepPath(ctx, who, id, article.Path{Name: b.Name, Gates: b.Gates}, b.Standard)
+	keep := func(ctx context.Context, who staff.Staff, id int64, b pathBody) (*body[keptPath], error) {
+		kept, err := s.app.Review.KeepPath(ctx, who, id, article.Path{Name: b.Name, Gates: b.Gates}, b.Standard)
 		return wrap(keptPath{kept}, err)
 	}
 	staffCall(
 		api,
 		op("GET", "/api/staff/paths", "list-paths", "The review paths"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.ReviewPath], error) {
-			return wrap(s.app.Paths(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]review.ReviewPath], error) {
+			return wrap(s.app.Review.Paths(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/paths", "add-path", "Make a review path"),
-		func(ctx context.Context, who app.Staff, in *body[pathBody]) (*body[keptPath], error) {
+		func(ctx context.Context, who staff.Staff, in *body[pathBody]) (*body[keptPath], error) {
 			return keep(ctx, who, 0, in.Body)
 		},
 	)
@@ -87,15 +95,15 @@ func (s *server) pathsAPI(api huma.API) {
 			"change-path",
 			"Change a review path; what is in review stays on it as it was",
 		),
-		func(ctx context.Context, who app.Staff, in *pathChange) (*body[keptPath], error) {
+		func(ctx context.Context, who staff.Staff, in *pathChange) (*body[keptPath], error) {
 			return keep(ctx, who, in.ID, in.Body)
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/paths/{id}", "retire-path", "Take a review path out of use"),
-		func(ctx context.Context, who app.Staff, in *PathID) (*none, error) {
-			return nil, s.app.RetirePath(ctx, who, in.ID)
+		func(ctx context.Context, who staff.Staff, in *PathID) (*none, error) {
+			return nil, s.app.Review.RetirePath(ctx, who, in.ID)
 		},
 	)
 	type reviewingChange struct {
@@ -113,15 +121,15 @@ func (s *server) pathsAPI(api huma.API) {
 			"read-reviewing",
 			"Which path and which steward hold for a category",
 		),
-		func(ctx context.Context, _ app.Staff, in *CategoryID) (*body[app.Reviewing], error) {
-			return wrap(s.app.ReviewingOf(ctx, in.ID))
+		func(ctx context.Context, _ staff.Staff, in *CategoryID) (*body[review.Reviewing], error) {
+			return wrap(s.app.Review.ReviewingOf(ctx, in.ID))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/categories/{id}/reviewing", "do-set-reviewing", "Choose its path and steward"),
-		func(ctx context.Context, who app.Staff, in *reviewingChange) (*none, error) {
-			return nil, s.app.SetReviewing(ctx, who, in.ID, in.Body.PathID, in.Body.StewardID)
+		func(ctx context.Context, who staff.Staff, in *reviewingChange) (*none, error) {
+			return nil, s.app.Review.SetReviewing(ctx, who, in.ID, in.Body.PathID, in.Body.StewardID)
 		},
 	)
 }
@@ -135,22 +143,22 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/actions", "do-act", "Move an article along its way"),
-		func(ctx context.Context, who app.Staff, in *acting) (*none, error) {
-			return nil, s.app.Move(ctx, who, in.Reference, in.Body.step())
+		func(ctx context.Context, who staff.Staff, in *acting) (*none, error) {
+			return nil, s.app.Review.Move(ctx, who, in.Reference, in.Body.step())
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/lanes", "list-lanes", "What is on its way, by gate"),
-		func(ctx context.Context, who app.Staff, _ *none) (*body[[]app.Lane], error) {
-			return wrap(s.app.Lanes(ctx, who))
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[[]review.Lane], error) {
+			return wrap(s.app.Review.Queue(ctx, who))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/round", "read-round", "How a working copy stands on its path"),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.ReviewRound], error) {
-			return wrap(s.app.ReadRound(ctx, who, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[review.ReviewRound], error) {
+			return wrap(s.app.Review.ReadRound(ctx, who, in.Reference))
 		},
 	)
 	type handing struct {
@@ -163,8 +171,8 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/hand-on", "do-hand-on", "Ask one person to decide"),
-		func(ctx context.Context, who app.Staff, in *handing) (*none, error) {
-			return nil, s.app.HandOn(ctx, who, in.Reference, in.Body.To, in.Body.Note)
+		func(ctx context.Context, who staff.Staff, in *handing) (*none, error) {
+			return nil, s.app.Review.Reassign(ctx, who, in.Reference, in.Body.To, in.Body.Note)
 		},
 	)
 	type touching struct {
@@ -179,22 +187,22 @@ func (s *server) roundAPI(api huma.API) {
 			"read-touches",
 			"What publishing or withdrawing it touches",
 		),
-		func(ctx context.Context, _ app.Staff, in *touching) (*body[app.Touches], error) {
-			return wrap(s.app.Touches(ctx, in.Reference, in.Audience))
+		func(ctx context.Context, _ staff.Staff, in *touching) (*body[review.Impact], error) {
+			return wrap(s.app.Review.Impact(ctx, in.Reference, in.Audience))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/doing", "read-doing", "How the live article is doing"),
-		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.Doing], error) {
-			return wrap(s.app.HowItIsDoing(ctx, in.Reference))
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[desk.ArticleFigures], error) {
+			return wrap(s.app.Desk.ArticleFigures(ctx, in.Reference))
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/articles/{reference}/end", "drop-end", "Take back that it ends at a set time"),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-			return nil, s.app.DropEnd(ctx, who, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.Review.DropEnd(ctx, who, in.Reference)
 		},
 	)
 	type confirming struct {
@@ -206,8 +214,8 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/still-true", "do-still-true", "Confirm a live article as it is"),
-		func(ctx context.Context, who app.Staff, in *confirming) (*none, error) {
-			return nil, s.app.StillTrue(ctx, who, in.Reference, in.Body.Note)
+		func(ctx context.Context, who staff.Staff, in *confirming) (*none, error) {
+			return nil, s.app.Review.StillTrue(ctx, who, in.Reference, in.Body.Note)
 		},
 	)
 	staffCall(
@@ -218,8 +226,8 @@ func (s *server) roundAPI(api huma.API) {
 			"undo-still-true",
 			"Take one's own confirmation back, within the hour",
 		),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-			return nil, s.app.NotStillTrue(ctx, who, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.Review.NotStillTrue(ctx, who, in.Reference)
 		},
 	)
 	type following struct {
@@ -231,8 +239,8 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(
 		api,
 		op("PUT", "/api/staff/articles/{reference}/following", "do-follow", "Be told of what happens to it, or not"),
-		func(ctx context.Context, who app.Staff, in *following) (*none, error) {
-			return nil, s.app.Follow(ctx, who, in.Reference, in.Body.Follow)
+		func(ctx context.Context, who staff.Staff, in *following) (*none, error) {
+			return nil, s.app.Review.Follow(ctx, who, in.Reference, in.Body.Follow)
 		},
 	)
 }
@@ -248,13 +256,13 @@ func (s *server) sayingAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/comments", "list-comments", "What was said of passages of a text"),
-		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[[]app.Comment], error) {
-			return wrap(s.app.Comments(ctx, in.Reference))
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]review.Comment], error) {
+			return wrap(s.app.Review.Comments(ctx, in.Reference))
 		},
 	)
 	type commenting struct {
 		ArticleRef
-		Body app.NewComment
+		Body review.NewComment
 	}
 	type madeComment struct {
 		ID int64 `json:"id"`
@@ -267,8 +275,8 @@ func (s *server) sayingAPI(api huma.API) {
 			"add-comment",
 			"Say something of a passage, or suggest other words",
 		),
-		func(ctx context.Context, who app.Staff, in *commenting) (*body[madeComment], error) {
-			id, err := s.app.AddComment(ctx, who, in.Reference, in.Body)
+		func(ctx context.Context, who staff.Staff, in *commenting) (*body[madeComment], error) {
+			id, err := s.app.Review.AddComment(ctx, who, in.Reference, in.Body)
 			return wrap(madeComment{id}, err)
 		},
 	)
@@ -281,8 +289,8 @@ func (s *server) sayingAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/comments/{id}/replies", "do-reply-to-comment", "Answer a comment"),
-		func(ctx context.Context, who app.Staff, in *commentReplying) (*none, error) {
-			return nil, s.app.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
+		func(ctx context.Context, who staff.Staff, in *commentReplying) (*none, error) {
+			return nil, s.app.Review.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
 		},
 	)
 	type resolving struct {
@@ -299,8 +307,8 @@ func (s *server) sayingAPI(api huma.API) {
 			"do-resolve-comment",
 			"Close a comment, or open it again",
 		),
-		func(ctx context.Context, who app.Staff, in *resolving) (*none, error) {
-			return nil, s.app.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
+		func(ctx context.Context, who staff.Staff, in *resolving) (*none, error) {
+			return nil, s.app.Review.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
 		},
 	)
 	type accepting struct {
@@ -318,26 +326,26 @@ func (s *server) sayingAPI(api huma.API) {
 			"accept-suggestion",
 			"Put suggested words into the text",
 		),
-		func(ctx context.Context, who app.Staff, in *accepting) (*body[app.Saved], error) {
-			return wrap(s.app.AcceptSuggestion(ctx, who, in.Reference, in.ID, in.Body.Tab, in.Body.Version))
+		func(ctx context.Context, who staff.Staff, in *accepting) (*body[writing.Saved], error) {
+			return wrap(s.app.Writing.AcceptSuggestion(ctx, who, in.Reference, in.ID, in.Body.Tab, in.Body.Version))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/feedback", "list-feedback", "What readers said of an article"),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[[]app.Feedback], error) {
-			return wrap(s.app.ArticleFeedback(ctx, who, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[[]helpcentre.Feedback], error) {
+			return wrap(s.app.HelpCentre.ArticleFeedback(ctx, who, in.Reference))
 		},
 	)
 	type answering struct {
 		PersonID
-		Body app.FeedbackAnswer
+		Body helpcentre.FeedbackAnswer
 	}
 	staffCall(
 		api,
 		op("POST", "/api/staff/feedback/{id}/answer", "do-answer-feedback", "Answer what a reader said"),
-		func(ctx context.Context, who app.Staff, in *answering) (*none, error) {
-			return nil, s.app.AnswerFeedback(ctx, who, in.ID, in.Body)
+		func(ctx context.Context, who staff.Staff, in *answering) (*none, error) {
+			return nil, s.app.HelpCentre.AnswerFeedback(ctx, who, in.ID, in.Body)
 		},
 	)
 }
@@ -352,8 +360,8 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/batches", "list-batches", "Batches, the open ones first"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.BatchLine], error) {
-			return wrap(s.app.Batches(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]review.BatchLine], error) {
+			return wrap(s.app.Review.Batches(ctx))
 		},
 	)
 	type making struct {
@@ -367,16 +375,16 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/batches", "make-batch", "Put working copies together"),
-		func(ctx context.Context, who app.Staff, in *body[making]) (*body[madeBatch], error) {
-			id, err := s.app.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
+		func(ctx context.Context, who staff.Staff, in *body[making]) (*body[madeBatch], error) {
+			id, err := s.app.Review.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
 			return wrap(madeBatch{id}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/batches/{id}", "read-batch", "A batch with its members"),
-		func(ctx context.Context, who app.Staff, in *BatchID) (*body[app.Batch], error) {
-			return wrap(s.app.ReadBatch(ctx, who, in.ID))
+		func(ctx context.Context, who staff.Staff, in *BatchID) (*body[review.Batch], error) {
+			return wrap(s.app.Review.ReadBatch(ctx, who, in.ID))
 		},
 	)
 	type changingBatch struct {
@@ -391,8 +399,16 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("PUT", "/api/staff/batches/{id}", "do-change-batch", "Rename it, put in, take out"),
-		func(ctx context.Context, who app.Staff, in *changingBatch) (*none, error) {
-			return nil, s.app.ChangeBatch(ctx, who, in.ID, in.Body.Name, in.Body.Note, in.Body.Add, in.Body.Remove)
+		func(ctx context.Context, who staff.Staff, in *changingBatch) (*none, error) {
+			return nil, s.app.Review.ChangeBatch(
+				ctx,
+				who,
+				in.ID,
+				in.Body.Name,
+				in.Body.Note,
+				in.Body.Add,
+				in.Body.Remove,
+			)
 		},
 	)
 	type actingOnBatch struct {
@@ -402,8 +418,8 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/batches/{id}/actions", "act-on-batch", "Review, schedule, publish or undo it as one"),
-		func(ctx context.Context, who app.Staff, in *actingOnBatch) (*body[app.BatchDone], error) {
-			return wrap(s.app.ActOnBatch(ctx, who, in.ID, in.Body.step()))
+		func(ctx context.Context, who staff.Staff, in *actingOnBatch) (*body[review.BatchDone], error) {
+			return wrap(s.app.Review.ActOnBatch(ctx, who, in.ID, in.Body.step()))
 		},
 	)
 }
@@ -419,8 +435,8 @@ type TrailQuery struct {
 	Page     int    `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
-func (s *server) trailFilter(q TrailQuery) (app.TrailFilter, error) {
-	f := app.TrailFilter{
+func (s *server) trailFilter(q TrailQuery) (trail.TrailFilter, error) {
+	f := trail.TrailFilter{
 		Article:    q.Article,
 		CategoryID: q.Category,
 		StaffID:    q.Who,
@@ -430,7 +446,7 @@ func (s *server) trailFilter(q TrailQuery) (app.TrailFilter, error) {
 	}
 	first, last, err := s.days(q.Dates)
 	if err != nil {
-		return f, &app.Problem{Kind: app.Invalid, Detail: "A day is written as 2026-03-02."}
+		return f, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 	}
 	if q.From != "" {
 		f.From = startOfDay(first)
@@ -463,55 +479,55 @@ func (s *server) newsAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/news", "list-news", "What one was told, the newest first"),
-		func(ctx context.Context, who app.Staff, in *newsQuery) (*body[app.NewsPage], error) {
-			return wrap(s.app.News(ctx, who, in.Kind, in.Page))
+		func(ctx context.Context, who staff.Staff, in *newsQuery) (*body[notify.NewsPage], error) {
+			return wrap(s.app.Notify.News(ctx, who, in.Kind, in.Page))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/news/unread", "count-news", "How much of it is unread"),
-		func(ctx context.Context, who app.Staff, _ *none) (*body[unreadNews], error) {
-			n, err := s.app.UnreadNews(ctx, who)
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[unreadNews], error) {
+			n, err := s.app.Notify.UnreadNews(ctx, who)
 			return wrap(unreadNews{n}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/news/read", "do-read-news", "Note that it was read"),
-		func(ctx context.Context, who app.Staff, in *readNews) (*none, error) {
-			return nil, s.app.MarkNewsRead(ctx, who, in.Body.ID)
+		func(ctx context.Context, who staff.Staff, in *readNews) (*none, error) {
+			return nil, s.app.Notify.MarkNewsRead(ctx, who, in.Body.ID)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/news/wishes", "read-news-wishes", "What one wants to be told, and how"),
-		func(ctx context.Context, who app.Staff, _ *none) (*body[app.NewsWishes], error) {
-			return wrap(s.app.ReadNewsWishes(ctx, who))
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[notify.NewsWishes], error) {
+			return wrap(s.app.Notify.ReadNewsWishes(ctx, who))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/news/wishes", "do-keep-news-wishes", "Change that"),
-		func(ctx context.Context, who app.Staff, in *body[app.NewsWishes]) (*none, error) {
-			return nil, s.app.KeepNewsWishes(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[notify.NewsWishes]) (*none, error) {
+			return nil, s.app.Notify.KeepNewsWishes(ctx, who, in.Body)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"),
-		func(ctx context.Context, who app.Staff, in *TrailQuery) (*body[list[app.TrailRow]], error) {
+		func(ctx context.Context, who staff.Staff, in *TrailQuery) (*body[list[trail.TrailRow]], error) {
 			f, err := s.trailFilter(*in)
 			if err != nil {
 				return nil, err
 			}
-			return wrapList(s.app.Trail(ctx, who, f))
+			return wrapList(s.app.Trail.Trail(ctx, who, f))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/trail-actions", "list-trail-actions", "The actions that the trail knows"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]string], error) {
-			return wrap(s.app.TrailActions(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]string], error) {
+			return wrap(s.app.Trail.TrailActions(ctx))
 		},
 	)
 	type trailFile struct {
@@ -522,12 +538,12 @@ func (s *server) newsAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/trail/file", "export-trail", "The trail as CSV (RFC 4180)"),
-		func(ctx context.Context, who app.Staff, in *TrailQuery) (*trailFile, error) {
+		func(ctx context.Context, who staff.Staff, in *TrailQuery) (*trailFile, error) {
 			f, err := s.trailFilter(*in)
 			if err != nil {
 				return nil, err
 			}
-			raw, err := s.app.TrailFile(ctx, who, f)
+			raw, err := s.app.Trail.TrailFile(ctx, who, f)
 			return &trailFile{"text/csv; charset=utf-8", `attachment; filename="trail.csv"`, raw}, err
 		},
 	)
@@ -539,19 +555,19 @@ func (s *server) newsAPI(api huma.API) {
 			"read-belongings",
 			"Everything that is somebody's to look after",
 		),
-		func(ctx context.Context, who app.Staff, in *PersonID) (*body[app.Belongings], error) {
-			return wrap(s.app.ReadBelongings(ctx, who, in.ID))
+		func(ctx context.Context, who staff.Staff, in *PersonID) (*body[desk.Belongings], error) {
+			return wrap(s.app.Desk.ReadBelongings(ctx, who, in.ID))
 		},
 	)
 	type handingOver struct {
 		PersonID
-		Body app.HandOver
+		Body desk.HandOver
 	}
 	staffCall(
 		api,
 		op("POST", "/api/staff/people/{id}/hand-over", "hand-over", "Give everything that is somebody's to others"),
-		func(ctx context.Context, who app.Staff, in *handingOver) (*body[app.HandedOver], error) {
-			return wrap(s.app.HandOverAll(ctx, who, in.ID, in.Body))
+		func(ctx context.Context, who staff.Staff, in *handingOver) (*body[desk.HandedOver], error) {
+			return wrap(s.app.Desk.HandOverAll(ctx, who, in.ID, in.Body))
 		},
 	)
 	staffCall(
@@ -562,29 +578,29 @@ func (s *server) newsAPI(api huma.API) {
 			"read-recheck-rule",
 			"After how many days each kind of article must be confirmed",
 		),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[map[string]int], error) {
-			return wrap(s.app.RecheckBase(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[map[string]int], error) {
+			return wrap(s.app.Review.RecheckBase(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/recheck-rule", "do-set-recheck-rule", "Change that"),
-		func(ctx context.Context, who app.Staff, in *body[map[string]int]) (*none, error) {
-			return nil, s.app.SetRecheckBase(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[map[string]int]) (*none, error) {
+			return nil, s.app.Review.SetRecheckBase(ctx, who, in.Body)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/keeping", "read-keeping", "For how many days things are kept"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[app.Keeping], error) {
-			return wrap(s.app.Keeping(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[keeping.Periods], error) {
+			return wrap(s.app.Keeping.Keeping(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/keeping", "do-set-keeping", "Change that"),
-		func(ctx context.Context, who app.Staff, in *body[app.Keeping]) (*none, error) {
-			return nil, s.app.SetKeeping(ctx, who, in.Body)
+		func(ctx context.Context, who staff.Staff, in *body[keeping.Periods]) (*none, error) {
+			return nil, s.app.Keeping.SetKeeping(ctx, who, in.Body)
 		},
 	)
 }

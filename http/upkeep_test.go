@@ -6,7 +6,7 @@ import (
 	"strings"
 	"testing"
 
-	"hermeneus/app"
+	"hermeneus/app/review"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
@@ -20,19 +20,19 @@ func TestReadersOfAWithdrawnPageAreSentOnOrTold(t *testing.T) {
 		s.Publish(s.crew, refs[title])
 	}
 	s.Must(
-		s.Move(
+		s.Review.Move(
 			s.Context,
 			s.crew.Publisher,
 			refs["Old prices"],
-			app.Step{Action: article.Withdraw, To: refs["New prices"]},
+			review.Step{Action: article.Withdraw, To: refs["New prices"]},
 		),
 	)
 	s.Must(
-		s.Move(
+		s.Review.Move(
 			s.Context,
 			s.crew.Publisher,
 			refs["Sold out"],
-			app.Step{Action: article.Withdraw, Notice: "We sell <none> any more."},
+			review.Step{Action: article.Withdraw, Notice: "We sell <none> any more."},
 		),
 	)
 	if answer, _ := s.ask(

@@ -5,7 +5,10 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/library"
+	"hermeneus/app/staff"
+	"hermeneus/app/texts"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 )
 
@@ -23,8 +26,8 @@ func (s *server) writingAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/advice", "read-advice", "What the margin says of the working copy"),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*body[app.Advised], error) {
-			return wrap(s.app.Advise(ctx, who, in.Reference))
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[writing.Checks], error) {
+			return wrap(s.app.Writing.Checks(ctx, who, in.Reference))
 		},
 	)
 	type dismissing struct {
@@ -37,8 +40,8 @@ func (s *server) writingAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/dismissals", "do-dismiss", "Set a note of the margin aside"),
-		func(ctx context.Context, who app.Staff, in *dismissing) (*none, error) {
-			return nil, s.app.Dismiss(ctx, who, in.Reference, in.Body.Key, in.Body.Reason)
+		func(ctx context.Context, who staff.Staff, in *dismissing) (*none, error) {
+			return nil, s.app.Library.Dismiss(ctx, who, in.Reference, in.Body.Key, in.Body.Reason)
 		},
 	)
 	type sourceText struct {
@@ -46,8 +49,8 @@ func (s *server) writingAPI(api huma.API) {
 	}
 	clean := op("POST", "/api/staff/clean", "clean-source", "What can be kept of a source, and what cannot")
 	clean.MaxBodyBytes = articleBody
-	staffCall(api, clean, func(_ context.Context, _ app.Staff, in *body[sourceText]) (*body[app.Cleaned], error) {
-		return wrap(s.app.Clean(in.Body.Body))
+	staffCall(api, clean, func(_ context.Context, _ staff.Staff, in *body[sourceText]) (*body[library.Cleaned], error) {
+		return wrap(s.app.Library.Clean(in.Body.Body))
 	})
 	type sides struct {
 		ArticleRef
@@ -60,8 +63,8 @@ func (s *server) writingAPI(api huma.API) {
 		"An unsaved text beside the working copy",
 	)
 	beside.MaxBodyBytes = articleBody
-	staffCall(api, beside, func(ctx context.Context, _ app.Staff, in *sides) (*body[[]article.Beside], error) {
-		return wrap(s.app.SideBySide(ctx, in.Reference, in.Body.Body))
+	staffCall(api, beside, func(ctx context.Context, _ staff.Staff, in *sides) (*body[[]article.Beside], error) {
+		return wrap(s.app.Library.SideBySide(ctx, in.Reference, in.Body.Body))
 	})
 	s.editionAPI(api)
 	s.templateAPI(api)
@@ -71,22 +74,22 @@ func (s *server) holdAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/hold", "hold-article", "Say that one is writing"),
-		func(ctx context.Context, who app.Staff, in *tabBody) (*body[*app.Holder], error) {
-			return wrap(s.app.Hold(ctx, who, in.Reference, in.Body.Tab))
+		func(ctx context.Context, who staff.Staff, in *tabBody) (*body[*texts.Holder], error) {
+			return wrap(s.app.Writing.Hold(ctx, who, in.Reference, in.Body.Tab))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/let-go", "do-let-go", "Stop writing"),
-		func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
-			return nil, s.app.LetGo(ctx, who, in.Reference, in.Body.Tab)
+		func(ctx context.Context, who staff.Staff, in *tabBody) (*none, error) {
+			return nil, s.app.Writing.LetGo(ctx, who, in.Reference, in.Body.Tab)
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/take-over", "do-take-over", "Take over from whoever is writing"),
-		func(ctx context.Context, who app.Staff, in *tabBody) (*none, error) {
-			return nil, s.app.TakeOver(ctx, who, in.Reference, in.Body.Tab)
+		func(ctx context.Context, who staff.Staff, in *tabBody) (*none, error) {
+			return nil, s.app.Writing.TakeOver(ctx, who, in.Reference, in.Body.Tab)
 		},
 	)
 	type keptRevision struct {
@@ -94,7 +97,7 @@ func (s *server) holdAPI(api huma.API) {
 	}
 	type keeping struct {
 		ArticleRef
-		Body app.WorkingCopy
+		Body library.WorkingCopy
 	}
 	keep := op(
 		"POST",
@@ -103,8 +106,8 @@ func (s *server) holdAPI(api huma.API) {
 		"Keep a text that could not be saved as a revision",
 	)
 	keep.MaxBodyBytes = articleBody
-	staffCall(api, keep, func(ctx context.Context, who app.Staff, in *keeping) (*body[keptRevision], error) {
-		number, err := s.app.KeepUnsaved(ctx, who, in.Reference, in.Body)
+	staffCall(api, keep, func(ctx context.Context, who staff.Staff, in *keeping) (*body[keptRevision], error) {
+		number, err := s.app.Writing.KeepUnsaved(ctx, who, in.Reference, in.Body)
 		return wrap(keptRevision{number}, err)
 	})
 }
@@ -122,16 +125,16 @@ func (s *server) editionAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/articles/{reference}/editions", "add-edition", "Begin an edition in another language"),
-		func(ctx context.Context, who app.Staff, in *adding) (*body[begunEdition], error) {
-			ref, err := s.app.AddEdition(ctx, who, in.Reference, in.Body.Language)
+		func(ctx context.Context, who staff.Staff, in *adding) (*body[begunEdition], error) {
+			ref, err := s.app.Writing.AddEdition(ctx, who, in.Reference, in.Body.Language)
 			return wrap(begunEdition{ref}, err)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/source", "read-source", "The source of an edition, block by block"),
-		func(ctx context.Context, _ app.Staff, in *ArticleRef) (*body[app.EditionView], error) {
-			return wrap(s.app.BesideSource(ctx, in.Reference))
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[writing.EditionView], error) {
+			return wrap(s.app.Writing.BesideSource(ctx, in.Reference))
 		},
 	)
 	staffCall(
@@ -142,14 +145,14 @@ func (s *server) editionAPI(api huma.API) {
 			"do-match",
 			"Say that an edition says the same as its source",
 		),
-		func(ctx context.Context, who app.Staff, in *ArticleRef) (*none, error) {
-			return nil, s.app.Matched(ctx, who, in.Reference)
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*none, error) {
+			return nil, s.app.Writing.Matched(ctx, who, in.Reference)
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/languages", "list-languages", "The languages that editions can be in"),
-		func(context.Context, app.Staff, *none) (*body[map[string]string], error) {
+		func(context.Context, staff.Staff, *none) (*body[map[string]string], error) {
 			return wrap(article.Languages, nil)
 		},
 	)
@@ -159,8 +162,8 @@ func (s *server) templateAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/templates", "list-templates", "What articles begin from"),
-		func(ctx context.Context, _ app.Staff, _ *none) (*body[[]app.Template], error) {
-			return wrap(s.app.Templates(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]library.Template], error) {
+			return wrap(s.app.Library.Templates(ctx))
 		},
 	)
 	type templateInput struct {
@@ -170,8 +173,8 @@ func (s *server) templateAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/templates", "add-template", "Make a template"),
-		func(ctx context.Context, who app.Staff, in *body[templateInput]) (*body[app.Template], error) {
-			return wrap(s.app.KeepTemplate(ctx, who, 0, in.Body.Template, in.Body.Retired))
+		func(ctx context.Context, who staff.Staff, in *body[templateInput]) (*body[library.Template], error) {
+			return wrap(s.app.Library.KeepTemplate(ctx, who, 0, in.Body.Template, in.Body.Retired))
 		},
 	)
 	type changing struct {
@@ -186,8 +189,8 @@ func (s *server) templateAPI(api huma.API) {
 			"change-template",
 			"Change a template; articles begun with it stay as they are",
 		),
-		func(ctx context.Context, who app.Staff, in *changing) (*body[app.Template], error) {
-			return wrap(s.app.KeepTemplate(ctx, who, in.ID, in.Body.Template, in.Body.Retired))
+		func(ctx context.Context, who staff.Staff, in *changing) (*body[library.Template], error) {
+			return wrap(s.app.Library.KeepTemplate(ctx, who, in.ID, in.Body.Template, in.Body.Retired))
 		},
 	)
 	type templatePreview struct {
@@ -196,7 +199,7 @@ func (s *server) templateAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/template-previews", "preview-template", "What an article of a template begins with"),
-		func(_ context.Context, _ app.Staff, in *body[templateInput]) (*body[templatePreview], error) {
+		func(_ context.Context, _ staff.Staff, in *body[templateInput]) (*body[templatePreview], error) {
 			return wrap(templatePreview{in.Body.Template.Body()}, nil)
 		},
 	)

@@ -7,16 +7,20 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/exchange"
+	"hermeneus/app/library"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
 
 func TestFilesAreShownOrFetchedByTheirContent(t *testing.T) {
 	s := open(t)
-	page, err := s.KeepAttachment(s.Context, s.crew.Author, []byte("<html><script>x</script>"))
+	page, err := s.Library.KeepAttachment(s.Context, s.crew.Author, []byte("<html><script>x</script>"))
 	s.Must(err)
-	film, err := s.KeepMedia(
+	film, err := s.Library.KeepMedia(
 		s.Context,
 		s.crew.Author,
 		append([]byte("\x00\x00\x00\x18ftypmp42\x00\x00\x00\x00mp42isom"), make([]byte, 100)...),
@@ -53,7 +57,11 @@ func TestFilesAreShownOrFetchedByTheirContent(t *testing.T) {
 
 func TestASiteAnswersItsHostInItsOwnLook(t *testing.T) {
 	s := open(t)
-	solar, err := s.AddCategory(s.Context, s.crew.Author, app.NewCategory{Name: "Solar", Audience: audience.Everyone})
+	solar, err := s.Library.AddCategory(
+		s.Context,
+		s.crew.Author,
+		library.NewCategory{Name: "Solar", Audience: audience.Everyone},
+	)
 	s.Must(err)
 	s.Publish(
 		s.crew,
@@ -65,10 +73,10 @@ func TestASiteAnswersItsHostInItsOwnLook(t *testing.T) {
 			audience.Everyone,
 		),
 	)
-	_, err = s.KeepSite(
+	_, err = s.Sites.KeepSite(
 		s.Context,
 		s.crew.Administrator,
-		app.Site{
+		sites.Site{
 			Name:         "Wrenmoor Solar",
 			Hosts:        []string{"help.example"},
 			BrandColour:  "#7A4B00",
@@ -95,23 +103,27 @@ func TestASiteAnswersItsHostInItsOwnLook(t *testing.T) {
 
 func TestAnEditionIsLinkedAndSaysItsLanguage(t *testing.T) {
 	s := open(t)
-	de, err := s.AddEdition(s.Context, s.crew.Author, "A-0001", "de")
+	de, err := s.Writing.AddEdition(s.Context, s.crew.Author, "A-0001", "de")
 	s.Must(err)
-	_, err = s.SaveArticle(
+	_, err = s.Writing.SaveArticle(
 		s.Context,
 		s.crew.Author,
 		de,
-		app.Save{
-			Text:    app.WorkingCopy{Title: "Warum geschätzt wird", Body: "<p>Kein Stand.</p>", Keywords: []string{}},
+		writing.Save{
+			Text: library.WorkingCopy{
+				Title:    "Warum geschätzt wird",
+				Body:     "<p>Kein Stand.</p>",
+				Keywords: []string{},
+			},
 			Version: 1,
 		},
 	)
 	s.Must(err)
 	for _, step := range []struct {
-		by     app.Staff
+		by     staff.Staff
 		action article.Action
 	}{{s.crew.Author, article.Submit}, {s.crew.Reviewer, article.Approve}, {s.crew.Publisher, article.Publish}} {
-		s.Must(s.Act(s.Context, step.by, de, step.action, 2, ""))
+		s.Must(s.Review.Act(s.Context, step.by, de, step.action, 2, ""))
 	}
 	_, body := s.ask("GET", "/help/articles/A-0001.de", nil)
 	for _, want := range []string{`<html lang="en">`, `<h1 lang="de">`, `<div class="prose" lang="de">`, "Kein Stand.", `hreflang="en"`, "Deutsch"} {
@@ -180,7 +192,7 @@ func TestWritingGoesThroughTheDoor(t *testing.T) {
 	}
 	var report struct {
 		State  string
-		Result app.ImportReport
+		Result exchange.ImportReport
 	}
 	for range 100 {
 		_, text := s.ask("GET", "/api/staff/jobs/1", nil)

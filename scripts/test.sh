@@ -70,7 +70,7 @@ api_current() {
 	' "$results/openapi.json" web/src/shared/api/openapi.json
 }
 # Packages that start goroutines, or that many call at once: tested with the race detector.
-concurrent="./app ./store ./standin ./http ./core/search"
+concurrent="./app/... ./store ./standin ./http ./core/search"
 go_tests() {
 	local status=0 rest
 	rest=$(go list ./... | grep -vxF "$(go list $concurrent)")

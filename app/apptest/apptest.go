@@ -18,6 +18,11 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
+	"hermeneus/app/library"
+	"hermeneus/app/notify"
+	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/role"
@@ -86,15 +91,15 @@ func begin(t testing.TB, idle bool) *World {
 	outside := httptest.NewServer(adaptor.FiberApp(standin.Outside(room)))
 	t.Cleanup(outside.Close)
 	w.Room, w.checker = room, outside.URL+"/check"
-	w.App = w.Instance()
+	w.App = w.Another()
 	return w
 }
 
-// Instance opens one more instance over the same database.
-func (w *World) Instance() *app.App { return w.InstanceOf(func(*app.Config) {}) }
+// Another opens one more instance over the same database.
+func (w *World) Another() *app.App { return w.AnotherOf(func(*app.Config) {}) }
 
-// InstanceOf opens one with other settings.
-func (w *World) InstanceOf(other func(*app.Config)) *app.App {
+// AnotherOf opens one with other settings.
+func (w *World) AnotherOf(other func(*app.Config)) *app.App {
 	w.T.Helper()
 	c := app.Config{
 		Database:    w.URL,
@@ -102,7 +107,7 @@ func (w *World) InstanceOf(other func(*app.Config)) *app.App {
 		Zone:        time.UTC,
 		Name:        "Wrenmoor Community Power",
 		Address:     "http://help.wrenmoor.example",
-		Mail:        app.MailServer{Address: w.Room.Address()},
+		Mail:        notify.MailServer{Address: w.Room.Address()},
 		MailFrom:    "help@wrenmoor.example",
 		LinkChecker: w.checker,
 		Passwords:   cheap,
@@ -238,11 +243,11 @@ func (w *World) Must(err error) {
 }
 
 // Hire adds somebody with these roles.
-func (w *World) Hire(name string, roles ...role.Role) app.Staff {
+func (w *World) Hire(name string, roles ...role.Role) staff.Staff {
 	w.T.Helper()
-	who, err := w.AddFirstStaff(
+	who, err := w.Accounts.AddFirstStaff(
 		w.Context,
-		app.NewStaff{
+		accounts.NewStaff{
 			Name:     name,
 			Email:    name + "@wrenmoor.example",
 			Password: "a long password",
@@ -255,7 +260,7 @@ func (w *World) Hire(name string, roles ...role.Role) app.Staff {
 }
 
 // Crew is one person for each step of an article's way.
-type Crew struct{ Author, Reviewer, Publisher, Agent, Analyst, Administrator app.Staff }
+type Crew struct{ Author, Reviewer, Publisher, Agent, Analyst, Administrator staff.Staff }
 
 // Crew adds one person for each role.
 func (w *World) Crew() Crew {
@@ -264,20 +269,20 @@ func (w *World) Crew() Crew {
 }
 
 // Category adds a category.
-func (w *World) Category(by app.Staff, name string) int64 {
+func (w *World) Category(by staff.Staff, name string) int64 {
 	w.T.Helper()
-	id, err := w.AddCategory(w.Context, by, app.NewCategory{Name: name, Audience: audience.Everyone})
+	id, err := w.Library.AddCategory(w.Context, by, library.NewCategory{Name: name, Audience: audience.Everyone})
 	w.Must(err)
 	return id
 }
 
 // Draft begins an article.
-func (w *World) Draft(by app.Staff, category int64, title, body string, a audience.Audience) string {
+func (w *World) Draft(by staff.Staff, category int64, title, body string, a audience.Audience) string {
 	w.T.Helper()
-	ref, err := w.CreateArticle(
+	ref, err := w.Library.CreateArticle(
 		w.Context,
 		by,
-		app.NewArticle{CategoryID: category, Audience: a, Copy: app.WorkingCopy{Title: title, Body: body}},
+		library.NewArticle{CategoryID: category, Audience: a, Copy: library.WorkingCopy{Title: title, Body: body}},
 	)
 	w.Must(err)
 	return ref
@@ -286,15 +291,15 @@ func (w *World) Draft(by app.Staff, category int64, title, body string, a audien
 // Publish takes an article all its way, and waits until this instance finds it.
 func (w *World) Publish(c Crew, ref string) {
 	w.T.Helper()
-	a, err := w.ReadArticle(w.Context, c.Author, ref)
+	a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	w.Must(w.Act(w.Context, c.Author, ref, article.Submit, a.Version, ""))
-	w.Must(w.Act(w.Context, c.Reviewer, ref, article.Approve, a.Version, ""))
-	w.Must(w.Act(w.Context, c.Publisher, ref, article.Publish, a.Version, ""))
-	groups, err := w.GroupKeys(w.Context)
+	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, a.Version, ""))
+	groups, err := w.Sites.GroupKeys(w.Context)
 	w.Must(err)
 	w.Eventually(func() bool {
-		found, err := w.Search(w.Context, app.Visitor{Preview: true, Groups: groups}, a.Copy.Title)
+		found, err := w.Search.Search(w.Context, evidence.Visitor{Preview: true, Groups: groups}, a.Copy.Title)
 		w.Must(err)
 		for _, f := range found {
 			if f.Reference == ref {
@@ -317,20 +322,20 @@ func (w *World) Eventually(holds func() bool) {
 }
 
 // Visitor is an anonymous customer.
-func Visitor(key string) app.Visitor { return app.Visitor{Key: key} }
+func Visitor(key string) evidence.Visitor { return evidence.Visitor{Key: key} }
 
 // SignInStaffByName signs somebody in with the password of every member of staff here.
-func (w *World) SignInStaffByName(name string) (app.Session, error) {
-	session, _, err := w.SignInStaff(
+func (w *World) SignInStaffByName(name string) (accounts.Session, error) {
+	session, _, err := w.Accounts.SignInStaff(
 		w.Context,
-		app.SignIn{Email: name + "@wrenmoor.example", Password: "a long password", Network: "127.0.0.1"},
+		accounts.SignIn{Email: name + "@wrenmoor.example", Password: "a long password", Network: "127.0.0.1"},
 	)
 	return session, err
 }
 
 // StillTrueRefused is nil when an article cannot be confirmed.
-func (w *World) StillTrueRefused(by app.Staff, ref string) error {
-	if w.StillTrue(w.Context, by, ref, "") == nil {
+func (w *World) StillTrueRefused(by staff.Staff, ref string) error {
+	if w.Review.StillTrue(w.Context, by, ref, "") == nil {
 		return fmt.Errorf("%s was confirmed, and nothing of it is live", ref)
 	}
 	return nil

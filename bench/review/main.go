@@ -11,6 +11,10 @@ import (
 	"time"
 
 	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
+	"hermeneus/app/library"
+	"hermeneus/app/staff"
 	"hermeneus/bench/world"
 	"hermeneus/core/article"
 	"hermeneus/core/role"
@@ -24,11 +28,11 @@ func main() {
 	size := world.Sizes[len(world.Sizes)-1]
 	a, done := world.Open(ctx, size)
 	defer done()
-	author, err := a.StaffByEmail(ctx, "bench@wrenmoor.example")
+	author, err := a.Staff.StaffByEmail(ctx, "bench@wrenmoor.example")
 	world.Check(err)
-	reviewer, err := a.AddFirstStaff(
+	reviewer, err := a.Accounts.AddFirstStaff(
 		ctx,
-		app.NewStaff{
+		accounts.NewStaff{
 			Name:     "Reviewer",
 			Email:    "reviewer@wrenmoor.example",
 			Password: "a long password",
@@ -40,27 +44,27 @@ func main() {
 	publish(ctx, a, author, reviewer, r, min(times, 60))
 	lanes(ctx, a, author, reviewer, r, times/10)
 	world.Measure("what an article touches", times, func(int) {
-		_, err := a.Touches(ctx, article.Reference(1+r.IntN(size)), "")
+		_, err := a.Review.Impact(ctx, article.Reference(1+r.IntN(size)), "")
 		world.Check(err)
 	})
 }
 
 // submitted gives a new article before its gate.
-func submitted(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, title string) string {
-	ref, err := a.CreateArticle(
+func submitted(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand, title string) string {
+	ref, err := a.Library.CreateArticle(
 		ctx,
 		by,
-		app.NewArticle{
+		library.NewArticle{
 			CategoryID: 1 + r.Int64N(20),
-			Copy:       app.WorkingCopy{Title: title, Body: "<p>" + world.Words(r, 150) + ".</p>"},
+			Copy:       library.WorkingCopy{Title: title, Body: "<p>" + world.Words(r, 150) + ".</p>"},
 		},
 	)
 	world.Check(err)
-	world.Check(a.Act(ctx, by, ref, article.Submit, 1, ""))
+	world.Check(a.Review.Act(ctx, by, ref, article.Submit, 1, ""))
 	return ref
 }
 
-func publish(ctx context.Context, a *app.App, author, reviewer app.Staff, r *rand.Rand, n int) {
+func publish(ctx context.Context, a *app.App, author, reviewer staff.Staff, r *rand.Rand, n int) {
 	other, end := world.Again(ctx)
 	defer end()
 	var found []time.Duration
@@ -68,18 +72,18 @@ func publish(ctx context.Context, a *app.App, author, reviewer app.Staff, r *ran
 	words := func(i int) string { return fmt.Sprintf("Zephyrine%dq", i) }
 	for i := range refs {
 		refs[i] = submitted(ctx, a, author, r, words(i))
-		world.Check(a.Act(ctx, reviewer, refs[i], article.Approve, 1, ""))
+		world.Check(a.Review.Act(ctx, reviewer, refs[i], article.Approve, 1, ""))
 	}
 	world.Measure("publishing", n, func(i int) {
-		world.Check(a.Act(ctx, author, refs[i], article.Publish, 1, ""))
+		world.Check(a.Review.Act(ctx, author, refs[i], article.Publish, 1, ""))
 	})
 	for i := range n {
 		ref := submitted(ctx, a, author, r, words(n+i))
-		world.Check(a.Act(ctx, reviewer, ref, article.Approve, 1, ""))
+		world.Check(a.Review.Act(ctx, reviewer, ref, article.Approve, 1, ""))
 		began := time.Now()
-		world.Check(a.Act(ctx, author, ref, article.Publish, 1, ""))
+		world.Check(a.Review.Act(ctx, author, ref, article.Publish, 1, ""))
 		for {
-			hits, err := other.Search(ctx, app.Visitor{Preview: true}, words(n+i))
+			hits, err := other.Search.Search(ctx, evidence.Visitor{Preview: true}, words(n+i))
 			world.Check(err)
 			if len(hits) > 0 && hits[0].Reference == ref {
 				break
@@ -96,13 +100,13 @@ func publish(ctx context.Context, a *app.App, author, reviewer app.Staff, r *ran
 	)
 }
 
-func lanes(ctx context.Context, a *app.App, author, reviewer app.Staff, r *rand.Rand, n int) {
+func lanes(ctx context.Context, a *app.App, author, reviewer staff.Staff, r *rand.Rand, n int) {
 	for range waiting {
 		submitted(ctx, a, author, r, world.Words(r, 5))
 	}
-	for name, by := range map[string]app.Staff{"lanes with 500 waiting, for a reviewer": reviewer, "lanes with 500 waiting, for their author": author} {
+	for name, by := range map[string]staff.Staff{"lanes with 500 waiting, for a reviewer": reviewer, "lanes with 500 waiting, for their author": author} {
 		world.Measure(name, n, func(int) {
-			list, err := a.Lanes(ctx, by)
+			list, err := a.Review.Queue(ctx, by)
 			world.Check(err)
 			if len(list) == 0 || len(list[0].Items) < waiting {
 				panic("the lanes are not full")

@@ -7,7 +7,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 
-	"hermeneus/app"
+	"hermeneus/app/evidence"
 	"hermeneus/bench/world"
 )
 
@@ -19,11 +19,11 @@ func main() {
 		r := rand.New(rand.NewPCG(3, 4))
 		// A preview is searched for in the index and in the database, and leaves no evidence.
 		world.Measure("search, nothing kept", times, func(int) {
-			_, err := a.Search(ctx, app.Visitor{Preview: true}, world.Words(r, 2+r.IntN(5)))
+			_, err := a.Search.Search(ctx, evidence.Visitor{Preview: true}, world.Words(r, 2+r.IntN(5)))
 			world.Check(err)
 		})
 		world.Measure("search, asking and offer kept", times, func(i int) {
-			_, err := a.Search(ctx, app.Visitor{Key: fmt.Sprint(i)}, world.Words(r, 2+r.IntN(5)))
+			_, err := a.Search.Search(ctx, evidence.Visitor{Key: fmt.Sprint(i)}, world.Words(r, 2+r.IntN(5)))
 			world.Check(err)
 		})
 		done()

@@ -16,6 +16,9 @@ import (
 	"github.com/lib/pq"
 
 	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/conversations"
+	"hermeneus/app/library"
 	"hermeneus/core/article"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -111,9 +114,9 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	a, err := app.Open(ctx, config)
 	check(err)
 	defer a.Close()
-	who, err := a.AddFirstStaff(
+	who, err := a.Accounts.AddFirstStaff(
 		ctx,
-		app.NewStaff{
+		accounts.NewStaff{
 			Name:     "Bench",
 			Email:    "bench@wrenmoor.example",
 			Password: "a long password",
@@ -124,7 +127,11 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	check(err)
 	var categories []int64
 	for n := range 20 {
-		id, err := a.AddCategory(ctx, who, app.NewCategory{Name: fmt.Sprintf("Category %d", n+1), Audience: "everyone"})
+		id, err := a.Library.AddCategory(
+			ctx,
+			who,
+			library.NewCategory{Name: fmt.Sprintf("Category %d", n+1), Audience: "everyone"},
+		)
 		check(err)
 		categories = append(categories, id)
 	}
@@ -217,10 +224,10 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 		FROM generate_series(1, 200000) AS n, LATERAL
 			(SELECT (ARRAY['opened', 'offered', 'asked', 'opened'])[1 + n % 4] AS kind) k`, articles).Error)
 	check(db.Exec(`ANALYZE`).Error)
-	_, err = a.PublishFlow(
+	_, err = a.Flows.PublishFlow(
 		ctx,
 		who,
-		app.FrontDoor,
+		conversations.FrontDoor,
 		`{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
 		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},
 		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "what", "not_helped": "find", "nothing": "find"},

@@ -13,9 +13,15 @@ import (
 	"time"
 
 	"hermeneus/app"
+	"hermeneus/app/exchange"
+	"hermeneus/app/instance"
+	"hermeneus/app/library"
+	"hermeneus/app/lists"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
 	"hermeneus/bench/world"
 	"hermeneus/core/article"
-	"hermeneus/core/exchange"
+	coreexchange "hermeneus/core/exchange"
 	"hermeneus/http"
 )
 
@@ -26,7 +32,7 @@ func main() {
 	ctx := context.Background()
 	for _, size := range world.Sizes {
 		a, done := world.Open(ctx, size)
-		by, err := a.StaffByEmail(ctx, "bench@wrenmoor.example")
+		by, err := a.Staff.StaffByEmail(ctx, "bench@wrenmoor.example")
 		world.Check(err)
 		r := rand.New(rand.NewPCG(5, 6))
 		listPages(ctx, a, by, r, size, times)
@@ -40,32 +46,32 @@ func main() {
 	}
 }
 
-func listPages(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand, size, times int) {
-	pages := size/app.PageSize + 1
-	for name, f := range map[string]app.ArticleFilter{"library list, any page": {}, "library list, by title": {Sort: "title"}, "library list, never opened": {Unopened: true}, "library list, words": {Words: "meter read"}} {
+func listPages(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand, size, times int) {
+	pages := size/instance.PageSize + 1
+	for name, f := range map[string]lists.ArticleFilter{"library list, any page": {}, "library list, by title": {Sort: "title"}, "library list, never opened": {Unopened: true}, "library list, words": {Words: "meter read"}} {
 		world.Measure(name, times/10, func(int) {
 			f.Page = 1 + r.IntN(pages)
-			_, _, err := a.ListArticles(ctx, f)
+			_, _, err := a.Lists.ListArticles(ctx, f)
 			world.Check(err)
 		})
 	}
 	world.Measure("staff find, as typed", times, func(int) {
 		words := world.Words(r, 1+r.IntN(3))
-		_, err := a.Find(ctx, words[:2+r.IntN(len(words)-1)])
+		_, err := a.Search.Find(ctx, words[:2+r.IntN(len(words)-1)])
 		world.Check(err)
 	})
 	world.Measure("an article with what stands around it", times, func(int) {
-		_, err := a.ReadArticle(ctx, by, article.Reference(1+r.IntN(size)))
+		_, err := a.Desk.ReadArticle(ctx, by, article.Reference(1+r.IntN(size)))
 		world.Check(err)
 	})
 	world.Measure("what the margin says of it", times/10, func(int) {
-		_, err := a.Advise(ctx, by, article.Reference(1+r.IntN(size)))
+		_, err := a.Writing.Checks(ctx, by, article.Reference(1+r.IntN(size)))
 		world.Check(err)
 	})
 }
 
 // longArticle makes an article of 20 000 words, saved twice.
-func longArticle(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) string {
+func longArticle(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand) string {
 	var body strings.Builder
 	for n := range 500 {
 		if n%25 == 0 {
@@ -73,44 +79,44 @@ func longArticle(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) st
 		}
 		body.WriteString("<p>" + world.Words(r, 40) + ".</p>")
 	}
-	ref, err := a.CreateArticle(
+	ref, err := a.Library.CreateArticle(
 		ctx,
 		by,
-		app.NewArticle{CategoryID: 1, Copy: app.WorkingCopy{Title: "Long", Body: body.String()}},
+		library.NewArticle{CategoryID: 1, Copy: library.WorkingCopy{Title: "Long", Body: body.String()}},
 	)
 	world.Check(err)
-	_, err = a.SaveArticle(
+	_, err = a.Writing.SaveArticle(
 		ctx,
 		by,
 		ref,
-		app.Save{Text: app.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, Version: 1},
+		writing.Save{Text: library.WorkingCopy{Title: "Long", Body: body.String(), Keywords: []string{}}, Version: 1},
 	)
 	world.Check(err)
 	return ref
 }
 
-func compare(ctx context.Context, a *app.App, by app.Staff, ref string) {
-	is, err := a.ReadArticle(ctx, by, ref)
+func compare(ctx context.Context, a *app.App, by staff.Staff, ref string) {
+	is, err := a.Desk.ReadArticle(ctx, by, ref)
 	world.Check(err)
-	world.Check(a.Act(ctx, by, ref, article.Submit, is.Version, ""))
-	world.Check(a.Act(ctx, by, ref, article.Recall, is.Version, ""))
+	world.Check(a.Review.Act(ctx, by, ref, article.Submit, is.Version, ""))
+	world.Check(a.Review.Act(ctx, by, ref, article.Recall, is.Version, ""))
 	text := is.Copy
 	text.Body = strings.ReplaceAll(text.Body, "meter", "dial") + "<p>One more.</p>"
 	world.Measure("saving 20 000 words", 20, func(i int) {
 		text.Body += fmt.Sprintf("<p>And %d.</p>", i)
-		now, err := a.ReadArticle(ctx, by, ref)
+		now, err := a.Desk.ReadArticle(ctx, by, ref)
 		world.Check(err)
-		_, err = a.SaveArticle(ctx, by, ref, app.Save{Text: text, Version: now.Version})
+		_, err = a.Writing.SaveArticle(ctx, by, ref, writing.Save{Text: text, Version: now.Version})
 		world.Check(err)
 	})
 	world.Measure("comparing 20 000 words with a revision", 50, func(int) {
-		_, err := a.Changes(ctx, ref, "1", app.TheCopy)
+		_, err := a.Library.Changes(ctx, ref, "1", library.TheCopy)
 		world.Check(err)
 	})
 }
 
-func bringIn(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) {
-	b := exchange.Bundle{Name: "bench", Files: map[string][]byte{}}
+func bringIn(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand) {
+	b := coreexchange.Bundle{Name: "bench", Files: map[string][]byte{}}
 	for n := range 1000 {
 		name := fmt.Sprintf("part-%d/article-%d.md", n%20, n)
 		b.Files[name] = []byte(
@@ -128,7 +134,7 @@ func bringIn(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) {
 	}
 	steps := 0
 	began := time.Now()
-	report, err := a.ImportLibrary(ctx, by, b, app.ImportOptions{}, false, func(int, int) { steps++ })
+	report, err := a.Exchange.ImportLibrary(ctx, by, b, exchange.ImportOptions{}, false, func(int, int) { steps++ })
 	world.Check(err)
 	fmt.Printf(
 		"        bringing 1 000 articles in: %s, %d created, progress shown %d times\n",
@@ -137,7 +143,7 @@ func bringIn(ctx context.Context, a *app.App, by app.Staff, r *rand.Rand) {
 		steps,
 	)
 	began = time.Now()
-	again, err := a.ImportLibrary(ctx, by, b, app.ImportOptions{}, false, nil)
+	again, err := a.Exchange.ImportLibrary(ctx, by, b, exchange.ImportOptions{}, false, nil)
 	world.Check(err)
 	fmt.Printf(
 		"        bringing the same in again: %s, %d skipped\n",

@@ -11,6 +11,7 @@ import (
 	"time"
 
 	"hermeneus/app"
+	"hermeneus/app/accounts"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 	"hermeneus/http"
@@ -141,7 +142,7 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if _, err := a.AddCustomer(ctx, *name, *email, password); err != nil {
+	if _, err := a.Accounts.AddCustomer(ctx, *name, *email, password); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "%s can sign in to the help centre with %s.\n", *name, *email)
@@ -166,7 +167,7 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	n := app.NewStaff{Name: *name, Email: *email, Password: password, Team: *team}
+	n := accounts.NewStaff{Name: *name, Email: *email, Password: password, Team: *team}
 	for _, r := range strings.Split(*roles, ",") {
 		n.Roles = append(n.Roles, role.Role(strings.TrimSpace(r)))
 	}
@@ -175,7 +176,7 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if _, err := a.AddFirstStaff(ctx, n); err != nil {
+	if _, err := a.Accounts.AddFirstStaff(ctx, n); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "%s can sign in with %s.\n", n.Name, n.Email)
@@ -203,7 +204,7 @@ func setPassword(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if err := a.SetPasswordOf(ctx, !*customer, *email, password); err != nil {
+	if err := a.Accounts.SetPasswordOf(ctx, !*customer, *email, password); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "The password of %s is changed.\n", *email)

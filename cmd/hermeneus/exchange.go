@@ -11,7 +11,9 @@ import (
 	"strings"
 
 	"hermeneus/app"
-	"hermeneus/core/exchange"
+	"hermeneus/app/exchange"
+	"hermeneus/app/lists"
+	coreexchange "hermeneus/core/exchange"
 	"hermeneus/core/outcome"
 )
 
@@ -36,7 +38,7 @@ func importLibrary(ctx context.Context, args []string, out io.Writer) error {
 	if err := parseAround(set, args, 2); err != nil {
 		return err
 	}
-	if set.Arg(0) != "library" || *split != string(exchange.Whole) && *split != string(exchange.Parts) {
+	if set.Arg(0) != "library" || *split != string(coreexchange.Whole) && *split != string(coreexchange.Parts) {
 		set.Usage()
 		return errUsage
 	}
@@ -49,12 +51,19 @@ func importLibrary(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	by, err := a.StaffByEmail(ctx, *as)
+	by, err := a.Staff.StaffByEmail(ctx, *as)
 	if err != nil {
 		return explain(fmt.Errorf("finding who brings them in: %w", err))
 	}
 	progress := func(done, total int) { fmt.Fprintf(os.Stderr, "\r%d of %d", done, total) }
-	report, err := a.ImportLibrary(ctx, by, bundle, app.ImportOptions{Split: exchange.Split(*split)}, *dry, progress)
+	report, err := a.Exchange.ImportLibrary(
+		ctx,
+		by,
+		bundle,
+		exchange.ImportOptions{Split: coreexchange.Split(*split)},
+		*dry,
+		progress,
+	)
 	fmt.Fprintln(os.Stderr)
 	if err != nil {
 		return explain(err)
@@ -67,26 +76,26 @@ func importLibrary(ctx context.Context, args []string, out io.Writer) error {
 	return printReport(out, report, *dry)
 }
 
-func readBundle(path string) (exchange.Bundle, error) {
+func readBundle(path string) (coreexchange.Bundle, error) {
 	info, err := os.Stat(path)
 	if err != nil {
-		return exchange.Bundle{}, err
+		return coreexchange.Bundle{}, err
 	}
 	name := filepath.Base(filepath.Clean(path))
 	if info.IsDir() {
-		return exchange.ReadFolder(name, os.DirFS(path))
+		return coreexchange.ReadFolder(name, os.DirFS(path))
 	}
 	raw, err := os.ReadFile(path)
 	if err != nil {
-		return exchange.Bundle{}, err
+		return coreexchange.Bundle{}, err
 	}
 	if strings.EqualFold(filepath.Ext(path), ".zip") {
-		return exchange.ReadZip(name, raw)
+		return coreexchange.ReadZip(name, raw)
 	}
-	return exchange.Bundle{Name: "uploads", Files: map[string][]byte{name: raw}}, nil
+	return coreexchange.Bundle{Name: "uploads", Files: map[string][]byte{name: raw}}, nil
 }
 
-func printReport(out io.Writer, r app.ImportReport, dry bool) error {
+func printReport(out io.Writer, r exchange.ImportReport, dry bool) error {
 	w := bufio.NewWriter(out)
 	for _, l := range r.Lines {
 		where := l.File
@@ -97,7 +106,7 @@ func printReport(out io.Writer, r app.ImportReport, dry bool) error {
 		if l.Reference != "" {
 			fmt.Fprintf(w, "  %s", l.Reference)
 		}
-		if l.Title != "" && l.Action != exchange.Note {
+		if l.Title != "" && l.Action != coreexchange.Note {
 			fmt.Fprintf(w, "  %s", l.Title)
 		}
 		if l.Message != "" {
@@ -159,7 +168,7 @@ func export(ctx context.Context, args []string, out io.Writer) error {
 	if set.Arg(0) == "library" {
 		return exportLibrary(ctx, a, *as, set.Arg(1), out)
 	}
-	items, err := a.Evidence(ctx)
+	items, err := a.Outcomes.Evidence(ctx)
 	if err != nil {
 		return err
 	}
@@ -171,11 +180,11 @@ func export(ctx context.Context, args []string, out io.Writer) error {
 }
 
 func exportLibrary(ctx context.Context, a *app.App, as, path string, out io.Writer) error {
-	by, err := a.StaffByEmail(ctx, as)
+	by, err := a.Staff.StaffByEmail(ctx, as)
 	if err != nil {
 		return explain(fmt.Errorf("finding who takes them out: %w", err))
 	}
-	bundle, err := a.ExportLibrary(ctx, by, app.ArticleFilter{}, nil)
+	bundle, err := a.Exchange.ExportLibrary(ctx, by, lists.ArticleFilter{}, nil)
 	if err != nil {
 		return explain(err)
 	}
@@ -194,7 +203,7 @@ func exportLibrary(ctx context.Context, a *app.App, as, path string, out io.Writ
 	return nil
 }
 
-func writeFolder(b exchange.Bundle, folder string) error {
+func writeFolder(b coreexchange.Bundle, folder string) error {
 	if entries, err := os.ReadDir(folder); err == nil && len(entries) > 0 {
 		return fmt.Errorf("%s is not empty: name a new folder, so that nothing old is left among the new", folder)
 	}

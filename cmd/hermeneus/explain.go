@@ -4,12 +4,12 @@ import (
 	"errors"
 	"fmt"
 
-	"hermeneus/app"
+	"hermeneus/app/problem"
 )
 
 // explain spells out which fields a problem is about.
 func explain(err error) error {
-	var p *app.Problem
+	var p *problem.Problem
 	if !errors.As(err, &p) {
 		return err
 	}

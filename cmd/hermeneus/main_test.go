@@ -11,7 +11,7 @@ import (
 	"testing"
 	"time"
 
-	"hermeneus/app"
+	"hermeneus/app/accounts"
 	"hermeneus/app/apptest"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
@@ -167,7 +167,7 @@ func TestTheClockFileMovesTheClock(t *testing.T) {
 
 func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 	w := apptest.OpenAlone(t)
-	_, err := w.Search(w.Context, apptest.Visitor("k"), "bill")
+	_, err := w.Search.Search(w.Context, apptest.Visitor("k"), "bill")
 	w.Must(err)
 	t.Setenv("HERMENEUS_DATABASE", w.URL)
 	out, err := hermeneus("export", "evidence")
@@ -196,9 +196,9 @@ func TestExportAndStaffWorkOnADatabase(t *testing.T) {
 	); err != nil {
 		t.Fatal(err)
 	}
-	_, who, err := w.SignInStaff(
+	_, who, err := w.Accounts.SignInStaff(
 		w.Context,
-		app.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"},
+		accounts.SignIn{Email: "ada@wrenmoor.example", Password: "a long password", Network: "here"},
 	)
 	if err != nil || !who.Roles.Has(role.Administrator) || !who.Roles.Has(role.Author) {
 		t.Errorf("%v %+v", err, who)

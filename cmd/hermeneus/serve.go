@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"hermeneus/app"
+	"hermeneus/app/notify"
 	"hermeneus/demo"
 	"hermeneus/http"
 	"hermeneus/standin"
@@ -110,13 +111,13 @@ func config() (app.Config, error) {
 	}
 	c.Zone, c.Name = zone, env("HERMENEUS_NAME")
 	c.MailFrom, c.LinkChecker = env("HERMENEUS_MAIL_FROM"), env("HERMENEUS_LINK_CHECKER")
-	c.Mail = app.MailServer{
+	c.Mail = notify.MailServer{
 		Address:  env("HERMENEUS_MAIL"),
 		Security: env("HERMENEUS_MAIL_SECURITY"),
 		User:     env("HERMENEUS_MAIL_USER"),
 		Password: env("HERMENEUS_MAIL_PASSWORD"),
 	}
-	if s := c.Mail.Security; s != app.MailPlain && s != app.MailStartTLS && s != app.MailTLS {
+	if s := c.Mail.Security; s != notify.MailPlain && s != notify.MailStartTLS && s != notify.MailTLS {
 		return c, fmt.Errorf("HERMENEUS_MAIL_SECURITY is neither empty nor starttls nor tls")
 	}
 	if c.Address = env("HERMENEUS_PUBLIC"); c.Address == "" {

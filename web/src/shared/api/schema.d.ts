@@ -2326,17 +2326,6 @@ export interface components {
     AddingBody: {
       language: string
     }
-    Advised: {
-      asked: components['schemas']['AskedWords'][]
-      checks: components['schemas']['Check'][]
-      contents: components['schemas']['Heading'][]
-      dismissed: components['schemas']['DismissedCheck'][]
-      keywords: string[]
-      reading: components['schemas']['Reading']
-      sections: components['schemas']['SectionReading'][]
-      /** Format: int64 */
-      version: number
-    }
     Answer: {
       key: string
       label: string
@@ -2399,6 +2388,14 @@ export interface components {
       writer: components['schemas']['Name']
       /** Format: date-time */
       written_at: string
+    }
+    ArticleFigures: {
+      contact: components['schemas']['Proportion']
+      helpful: components['schemas']['Proportion']
+      /** Format: int64 */
+      opened: number
+      /** Format: int64 */
+      read: number
     }
     ArticleFilter: {
       audience?: string
@@ -2701,6 +2698,17 @@ export interface components {
       line: number
       message: string
     }
+    Checks: {
+      asked: components['schemas']['AskedWords'][]
+      checks: components['schemas']['Check'][]
+      contents: components['schemas']['Heading'][]
+      dismissed: components['schemas']['DismissedCheck'][]
+      keywords: string[]
+      reading: components['schemas']['Reading']
+      sections: components['schemas']['SectionReading'][]
+      /** Format: int64 */
+      version: number
+    }
     Cleaned: {
       body: string
       taken_out: components['schemas']['Removal'][]
@@ -2822,14 +2830,6 @@ export interface components {
       key: string
       /** @description Empty takes the dismissal back */
       reason: string
-    }
-    Doing: {
-      contact: components['schemas']['Proportion']
-      helpful: components['schemas']['Proportion']
-      /** Format: int64 */
-      opened: number
-      /** Format: int64 */
-      read: number
     }
     Due: {
       /** Format: date-time */
@@ -2979,11 +2979,6 @@ export interface components {
       /** @description The script, as JSON */
       source: string
     }
-    FlowUse: {
-      name: string
-      slug: string
-      turn: string
-    }
     FlowView: {
       problems: components['schemas']['Fault'][]
       /** Format: date-time */
@@ -3009,7 +3004,7 @@ export interface components {
       state: string
       title: components['schemas']['Run'][]
     }
-    FromLetter: {
+    FromMail: {
       left: string[]
       personal: string[]
       reference: string
@@ -3131,6 +3126,19 @@ export interface components {
       /** Format: date-time */
       since: string
     }
+    Impact: {
+      behind: string[]
+      changes: string
+      /** Format: int64 */
+      comments: number
+      conflicts: string[]
+      feeds: components['schemas']['Name'][]
+      flows: components['schemas']['Use'][]
+      linked_by: components['schemas']['Titled'][]
+      sites: components['schemas']['Name'][]
+      unlive: components['schemas']['Titled'][]
+      zone: string
+    }
     Instead: {
       for: string
       word: string
@@ -3167,28 +3175,6 @@ export interface components {
     JudgingBody: {
       question: string
       reference: string
-    }
-    Keeping: {
-      /**
-       * Format: int64
-       * @description changes to many articles, imports and exports; until then they can be taken back or fetched
-       */
-      jobs: number
-      /**
-       * Format: int64
-       * @description after they were sent, or given up
-       */
-      mails: number
-      /**
-       * Format: int64
-       * @description after they were told, read or not
-       */
-      news: number
-      /**
-       * Format: int64
-       * @description of how well the search does; the latest of each help centre stays
-       */
-      reports: number
     }
     Kept: {
       /** Format: int64 */
@@ -3231,41 +3217,11 @@ export interface components {
       solved_at: string | null
     }
     Lane: {
-      items: components['schemas']['LaneItem'][]
+      items: components['schemas']['QueueItem'][]
       kind: string
       /** Format: int64 */
       mine: number
       name: string
-    }
-    LaneItem: {
-      assignee: string
-      audience: string
-      batch: string
-      /** Format: int64 */
-      batch_id: number
-      category: string
-      /** Format: int64 */
-      comments: number
-      /** Format: date-time */
-      due_at: string | null
-      mine: boolean
-      note: string
-      overdue: boolean
-      /** Format: date-time */
-      overdue_at: string | null
-      own: boolean
-      path: string
-      reference: string
-      /** Format: date-time */
-      since: string
-      /** Format: int64 */
-      step: number
-      /** Format: int64 */
-      steps: number
-      stuck: boolean
-      title: string
-      who: string
-      writer: string
     }
     LedgerLine: {
       article: string
@@ -3511,6 +3467,28 @@ export interface components {
       /** Format: date-time */
       to: string
     }
+    Periods: {
+      /**
+       * Format: int64
+       * @description changes to many articles, imports and exports; until then they can be taken back or fetched
+       */
+      jobs: number
+      /**
+       * Format: int64
+       * @description after they were sent, or given up
+       */
+      mails: number
+      /**
+       * Format: int64
+       * @description after they were told, read or not
+       */
+      news: number
+      /**
+       * Format: int64
+       * @description of how well the search does; the latest of each help centre stays
+       */
+      reports: number
+    }
     Person: {
       disabled: boolean
       email: string
@@ -3620,6 +3598,36 @@ export interface components {
       recall1: number
       /** Format: double */
       recall3: number
+    }
+    QueueItem: {
+      assignee: string
+      audience: string
+      batch: string
+      /** Format: int64 */
+      batch_id: number
+      category: string
+      /** Format: int64 */
+      comments: number
+      /** Format: date-time */
+      due_at: string | null
+      mine: boolean
+      note: string
+      overdue: boolean
+      /** Format: date-time */
+      overdue_at: string | null
+      own: boolean
+      path: string
+      reference: string
+      /** Format: date-time */
+      since: string
+      /** Format: int64 */
+      step: number
+      /** Format: int64 */
+      steps: number
+      stuck: boolean
+      title: string
+      who: string
+      writer: string
     }
     Rates: {
       claimed: components['schemas']['Proportion']
@@ -3996,24 +4004,11 @@ export interface components {
       figures: components['schemas']['Figures']
       neglected: components['schemas']['ArticleLine'][]
       rechecks: components['schemas']['ArticleLine'][]
-      sent_back: components['schemas']['LaneItem'][]
-      stuck: components['schemas']['LaneItem'][]
-      to_publish: components['schemas']['LaneItem'][]
-      to_review: components['schemas']['LaneItem'][]
+      sent_back: components['schemas']['QueueItem'][]
+      stuck: components['schemas']['QueueItem'][]
+      to_publish: components['schemas']['QueueItem'][]
+      to_review: components['schemas']['QueueItem'][]
       waiting: components['schemas']['HandoffLine'][]
-    }
-    Touches: {
-      behind: string[]
-      changes: string
-      /** Format: int64 */
-      comments: number
-      conflicts: string[]
-      feeds: components['schemas']['Name'][]
-      flows: components['schemas']['FlowUse'][]
-      linked_by: components['schemas']['Titled'][]
-      sites: components['schemas']['Name'][]
-      unlive: components['schemas']['Titled'][]
-      zone: string
     }
     TrailLine: {
       action: string
@@ -4079,6 +4074,11 @@ export interface components {
     UnreadNews: {
       /** Format: int64 */
       unread: number
+    }
+    Use: {
+      name: string
+      slug: string
+      turn: string
     }
     Version: {
       /** Format: int64 */
@@ -5077,7 +5077,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['FromLetter']
+          'application/json': components['schemas']['FromMail']
         }
       }
       /** @description Unauthorized */
@@ -5387,7 +5387,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Advised']
+          'application/json': components['schemas']['Checks']
         }
       }
       /** @description Unauthorized */
@@ -6093,7 +6093,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Doing']
+          'application/json': components['schemas']['ArticleFigures']
         }
       }
       /** @description Unauthorized */
@@ -7639,7 +7639,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Touches']
+          'application/json': components['schemas']['Impact']
         }
       }
       /** @description Unauthorized */
@@ -10757,7 +10757,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['FromLetter']
+          'application/json': components['schemas']['FromMail']
         }
       }
       /** @description Unauthorized */
@@ -11457,7 +11457,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Keeping']
+          'application/json': components['schemas']['Periods']
         }
       }
       /** @description Unauthorized */
@@ -11525,7 +11525,7 @@ export interface operations {
     }
     requestBody: {
       content: {
-        'application/json': components['schemas']['Keeping']
+        'application/json': components['schemas']['Periods']
       }
     }
     responses: {

@@ -10,7 +10,7 @@ import { lineAt, lineTop } from '../use/lines'
 /** What the margin says of a text, each note at the height of its line. */
 const props = defineProps<{
   reference: string
-  advice: Schemas['Advised']
+  advice: Schemas['Checks']
   drawn: number
   editable: boolean
 }>()

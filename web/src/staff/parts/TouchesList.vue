@@ -3,7 +3,7 @@ import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 
 /** What an article going live, or going away, touches. */
-defineProps<{ touches: Schemas['Touches']; title?: string; away?: boolean }>()
+defineProps<{ touches: Schemas['Impact']; title?: string; away?: boolean }>()
 </script>
 
 <template>

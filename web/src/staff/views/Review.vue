@@ -39,7 +39,7 @@ const ended = computed(() =>
   (batches.value.value ?? []).filter((b) => !['open', 'scheduled'].includes(b.state)),
 )
 const words: Record<string, string> = { published: 'published', undone: 'undone', given_up: 'given up' }
-const opens = (l: Schemas['Lane'], i: Schemas['LaneItem']) =>
+const opens = (l: Schemas['Lane'], i: Schemas['QueueItem']) =>
   (l.kind === 'sent_back' ? '/library/' : '/review/') + i.reference
 
 const at = ref(-1)

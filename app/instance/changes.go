@@ -1,0 +1,84 @@
+package instance
+
+import (
+	"sync"
+
+	"hermeneus/store"
+)
+
+// hub passes changes on to whoever watches on this instance.
+type hub struct {
+	mu       sync.Mutex
+	watchers map[*watcher]bool
+}
+
+type watcher struct {
+	wants func(store.Change) bool
+	bell  chan struct{}
+}
+
+func newHub() *hub { return &hub{watchers: map[*watcher]bool{}} }
+
+// tell rings the watchers that want the change; one that has not come round to
+// the last ring is not rung twice.
+func (h *hub) tell(c store.Change) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for w := range h.watchers {
+		if c.About == "" || w.wants(c) {
+			select {
+			case w.bell <- struct{}{}:
+			default:
+			}
+		}
+	}
+}
+
+// watch gives a channel that rings after changes that are wanted, until stop.
+func (h *hub) watch(wants func(store.Change) bool) (bell <-chan struct{}, stop func()) {
+	w := &watcher{wants, make(chan struct{}, 1)}
+	h.mu.Lock()
+	h.watchers[w] = true
+	h.mu.Unlock()
+	return w.bell, func() {
+		h.mu.Lock()
+		delete(h.watchers, w)
+		h.mu.Unlock()
+	}
+}
+
+// OnChange registers what follows a change made by this or another instance.
+func (a *Instance) OnChange(act func(store.Change)) { a.acts = append(a.acts, act) }
+
+// OnMissed registers what makes up for changes that may have gone by unheard.
+func (a *Instance) OnMissed(act func()) { a.makeUp = append(a.makeUp, act) }
+
+// heard acts on a change made by this or another instance.
+func (a *Instance) heard(c store.Change) {
+	for _, act := range a.acts {
+		act(c)
+	}
+	a.hub.tell(c)
+}
+
+// missed makes up for changes that may have gone by unheard.
+func (a *Instance) missed() {
+	for _, act := range a.makeUp {
+		act()
+	}
+	a.hub.tell(store.Change{})
+}
+
+// OnDeaf registers what follows when changes may begin to go by unheard.
+func (a *Instance) OnDeaf(act func()) { a.deaf = append(a.deaf, act) }
+
+func (a *Instance) unheard() {
+	for _, act := range a.deaf {
+		act()
+	}
+}
+
+// Watch gives a channel that rings after changes that are wanted, until stop.
+func (a *Instance) Watch(wants func(store.Change) bool) (bell <-chan struct{}, stop func()) {
+	return a.hub.watch(wants)
+}

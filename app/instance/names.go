@@ -1,0 +1,14 @@
+package instance
+
+// Name is somebody or something by id and name.
+type Name struct {
+	ID   int64  `json:"id"`
+	Name string `json:"name"`
+}
+
+func IDOrZero(id *int64) int64 {
+	if id == nil {
+		return 0
+	}
+	return *id
+}

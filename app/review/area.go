@@ -1,0 +1,48 @@
+// Package review takes a text from draft to live and keeps it true: gates, set times, batches, comments, rechecks.
+// It promises that nothing goes live but what was looked at, by whom the path entitles, and that a set time is kept.
+// It may not change a text, except to withdraw what has ended.
+package review
+
+import (
+	"sync"
+	"time"
+
+	"hermeneus/app/instance"
+	"hermeneus/app/notify"
+	"hermeneus/app/sites"
+	"hermeneus/app/texts"
+	"hermeneus/app/trail"
+	"hermeneus/core/article"
+)
+
+// Review takes texts to live and keeps them true.
+type Review struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	notify *notify.Notify
+	sites  *sites.Sites
+	texts  *texts.Texts
+
+	linkChecker string // address of a service that says whether an address answers; "" checks none
+
+	useLock sync.Mutex
+	useKept map[string]article.Use
+	useAt   time.Time
+}
+
+// New gives the area what it needs, and registers what it does by itself.
+func New(
+	base *instance.Instance,
+	trail *trail.Trail,
+	notify *notify.Notify,
+	sites *sites.Sites,
+	texts *texts.Texts,
+	linkChecker string,
+) *Review {
+	a := &Review{base: base, trail: trail, notify: notify, sites: sites, texts: texts, linkChecker: linkChecker}
+	base.Beside(a.keepSchedules)
+	base.Every(time.Minute, "end interim articles", a.EndInterim)
+	base.Every(10*time.Minute, "recheck", a.TendRechecks)
+	base.Every(time.Minute, "outside links", a.CheckOutside)
+	return a
+}

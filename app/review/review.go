@@ -1,0 +1,530 @@
+package review
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/app/library"
+	"hermeneus/app/notify"
+	"hermeneus/app/problem"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/app/texts"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/store"
+)
+
+// Step is something that a person does to an article on its way.
+type Step struct {
+	Action   article.Action
+	Version  int           // of the working copy that was looked at; 0 where it does not matter
+	Seen     article.State // in which it was looked at; "" for the state in which people decide so first
+	Stand    string        // likewise of a batch; "" where nobody looked
+	Gate     string        // that it stood before when it was looked at; "" where it does not matter
+	Note     string        // the decision note, or what a withdrawal was for
+	Audience audience.Audience
+	Change   string // for the change log, when publishing
+	Wall     string // when to publish or withdraw, such as 2026-03-02T09:30
+	Second   bool   // of a time that clocks show twice, the later
+	To       string // where readers of a withdrawn article are sent
+	Notice   string // or what they are told
+
+	batch *store.Batch // that does it, nil for nobody
+}
+
+// Act moves an article along its way: submit, recall, approve, send_back, publish
+// or withdraw. version is the working copy that was looked at; if it changed
+// since, nothing happens and a StaleSave problem says so.
+func (a *Review) Act(
+	ctx context.Context,
+	by staff.Staff,
+	reference string,
+	action article.Action,
+	version int,
+	note string,
+) error {
+	return a.Move(ctx, by, reference, Step{Action: action, Version: version, Note: note})
+}
+
+// Move moves an article along its way. If its text changed since it was looked at, a
+// StaleSave problem says so, and likewise if somebody else decided meanwhile.
+func (a *Review) Move(ctx context.Context, by staff.Staff, reference string, s Step) error {
+	var f problem.Fields
+	f.AtMost("note", s.Note, 2000)
+	f.AtMost("change", s.Change, 500)
+	f.AtMost("notice", s.Notice, 1000)
+	if s.Audience != "" {
+		if err := sites.KnownAudience(a.base.DB.WithContext(ctx), &f, "audience", s.Audience); err != nil {
+			return err
+		}
+	}
+	if err := f.Err(); err != nil {
+		return err
+	}
+	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+		row, e, err := library.FindEdition(tx, reference, true)
+		if err != nil {
+			return err
+		}
+		if s.Version != 0 && e.Version != s.Version && s.Action != article.Withdraw {
+			return problem.New(
+				problem.StaleSave,
+				"The text changed since you opened it. Load it again and look at what changed.",
+			)
+		}
+		return a.move(tx, by, &row, &e, s)
+	})
+}
+
+// move does a step with an article that is locked.
+func (a *Review) move(tx *gorm.DB, by staff.Staff, row *store.Article, e *store.Edition, s Step) error {
+	if s.Action == article.Edit {
+		return problem.New(problem.NotNow, "Editing is done by saving a text.")
+	}
+	if held, err := a.texts.Holder(tx, e.ID); err != nil {
+		return err
+	} else if held != nil && held.ID != by.ID && s.Action == article.Submit {
+		return problem.New(
+			problem.Held,
+			"%s is writing this. Wait until they are done, or ask them to send it.",
+			held.Name,
+		)
+	}
+	before, review, err := a.Situation(tx, *row, *e)
+	if err != nil {
+		return err
+	}
+	if s.batch != nil {
+		before.Batch = ""
+	}
+	if late := before.Stale(s.Action, s.Seen, s.Gate); late != "" && by.ID != 0 && (s.batch == nil || s.Stand == "") {
+		return problem.New(problem.StaleSave, "%s", late)
+	}
+	after, err := before.Do(s.Action, by.Actor(), s.Note)
+	if err != nil {
+		return problem.From(err, "")
+	}
+	t := &transition{app: a, tx: tx, by: by, row: row, e: e, review: review, step: s, from: before, to: after}
+	return t.take()
+}
+
+// Situation gives what the rules need to know of a working copy, and the round of
+// review it is in or was in last.
+func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (article.Copy, *store.Review, error) {
+	c := library.CopyOf(e)
+	reviewing, err := ReviewingOf(db, row.CategoryID)
+	if err != nil {
+		return c, nil, fmt.Errorf("reading who reviews %s: %w", article.Reference(row.Number), err)
+	}
+	c.Steward = reviewing.StewardID
+	if e.BatchID != nil {
+		if err := db.Raw(`SELECT name FROM batches WHERE id = ?`, *e.BatchID).Scan(&c.Batch).Error; err != nil {
+			return c, nil, err
+		}
+	}
+	if c.State == article.Drafting || c.State == article.SentBack {
+		c.Path, err = reviewing.path()
+		return c, nil, err
+	}
+	var review store.Review
+	if err := db.Where("edition_id = ?", e.ID).Order("id DESC").Limit(1).Find(&review).Error; err != nil {
+		return c, nil, err
+	}
+	if review.ID == 0 { // live since before there were rounds
+		return c, nil, nil
+	}
+	return inRound(c, review), &review, nil
+}
+
+// inRound is a copy with what its round of review says.
+func inRound(c article.Copy, review store.Review) article.Copy {
+	if err := json.Unmarshal(review.Path, &c.Path); err != nil {
+		c.Path = article.Path{}
+	}
+	c.Passed, c.Authors = review.Passed, review.Authors
+	return c
+}
+
+// transition is one step being taken.
+type transition struct {
+	app      *Review
+	tx       *gorm.DB
+	by       staff.Staff
+	row      *store.Article
+	e        *store.Edition
+	review   *store.Review
+	step     Step
+	from, to article.Copy
+}
+
+// take does what an allowed step means for the rows.
+func (t *transition) take() error {
+	state := t.from.State
+	t.e.State = string(t.to.State)
+	if t.step.Action != article.Submit {
+		if err := t.app.settleAsked(t.tx, t.subject()); err != nil {
+			return err
+		}
+	}
+	var err error
+	switch action := t.step.Action; action {
+	case article.Submit:
+		err = t.submit()
+	case article.Recall:
+		err = t.endReview()
+	case article.Approve:
+		err = t.approve()
+	case article.SendBack:
+		err = t.sendBack()
+	case article.Publish, article.Schedule:
+		if state == article.InReview {
+			if err := t.approve(); err != nil {
+				return err
+			}
+		}
+		if action == article.Publish {
+			err = t.publish()
+		} else {
+			err = t.schedule()
+		}
+	case article.Unschedule:
+		err = t.dropSchedule(store.SchedulePublish)
+	case article.Withdraw:
+		err = t.withdraw()
+	}
+	if err != nil {
+		return err
+	}
+	if err := t.tx.Save(t.e).Error; err != nil {
+		return err
+	}
+	line := store.Trail{
+		ArticleID: &t.row.ID,
+		Subject:   t.subject(),
+		Action:    string(t.step.Action),
+		FromState: string(state),
+		ToState:   t.e.State,
+		Note:      t.trailNote(),
+	}
+	if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+		return err
+	}
+	return store.Announce(t.tx, store.CopyChanged, t.e.ID)
+}
+
+// settleAsked marks as read what asked people to look at a text that was decided
+// about: nobody is to come for nothing.
+func (a *Review) settleAsked(tx *gorm.DB, subject string) error {
+	return tx.Exec(
+		`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
+		a.base.Now(),
+		notify.NewsReviewAsked,
+		"/review/"+subject,
+	).Error
+}
+
+func (t *transition) subject() string { return article.EditionReference(t.row.Number, t.e.Language) }
+
+// trailNote says what a later reader of the trail wants to know beside the action.
+func (t *transition) trailNote() string {
+	var parts []string
+	if gate, ok := t.from.Gate(); ok &&
+		(t.step.Action == article.Approve || t.step.Action == article.SendBack || t.from.State == article.InReview && t.to.State != article.Drafting) &&
+		t.from.State == article.InReview {
+		at := "at the gate “" + gate.Name + "”"
+		if t.step.Action != article.SendBack && slices.Contains(t.from.Authors, t.by.ID) {
+			at += ", their own text"
+		}
+		parts = append(parts, at)
+	}
+	if t.step.batch != nil {
+		parts = append(parts, "with the batch “"+t.step.batch.Name+"”")
+	}
+	for _, s := range []string{t.step.Note, t.step.Change} {
+		if s = strings.TrimSpace(s); s != "" {
+			parts = append(parts, s)
+		}
+	}
+	return strings.Join(parts, ": ")
+}
+
+// submit enters the path of the category, as it is now.
+func (t *transition) submit() error {
+	now := t.app.base.Now()
+	number, err := t.app.Snapshot(t.tx, t.by, t.row, t.e, "")
+	if err != nil {
+		return err
+	}
+	t.e.SubmitterID, t.e.SubmittedAt, t.e.SubmittedRevision, t.e.DecisionNote = &t.by.ID, &now, &number, ""
+	reviewing, err := ReviewingOf(t.tx, t.row.CategoryID)
+	if err != nil {
+		return err
+	}
+	path, err := json.Marshal(t.to.Path)
+	if err != nil {
+		return err
+	}
+	authors, err := texts.Authors(t.tx, t.e.ID)
+	if err != nil {
+		return err
+	}
+	authors = texts.Union(authors, t.by.ID) // who sends a text answers for it
+	t.review = &store.Review{
+		EditionID: t.e.ID,
+		PathID:    &reviewing.PathID,
+		Path:      path,
+		Authors:   authors,
+		BeganBy:   t.by.ID,
+		BeganAt:   now,
+	}
+	t.to.Authors = authors
+	return t.standBefore()
+}
+
+// standBefore puts the round before the gate that is next, and tells whose it is.
+func (t *transition) standBefore() error {
+	now := t.app.base.Now()
+	gate, ok := t.to.Gate()
+	t.review.Passed, t.review.Gate, t.review.GateSince = t.to.Passed, gate.Name, now
+	t.review.OverdueAt, t.review.AssigneeID, t.review.StuckTold = nil, nil, false
+	if ok && gate.Overdue > 0 {
+		due := now.Add(time.Duration(gate.Overdue) * time.Hour)
+		t.review.OverdueAt = &due
+	}
+	if t.review.Passed == nil {
+		t.review.Passed = []int64{}
+	}
+	if err := t.tx.Save(t.review).Error; err != nil {
+		return err
+	}
+	if !ok {
+		return nil
+	}
+	crew, err := staff.ReadRoster(t.tx)
+	if err != nil {
+		return err
+	}
+	var ids []int64
+	for _, s := range crew.Entitled(t.to) {
+		ids = append(ids, s.ID)
+	}
+	if len(ids) == 0 {
+		return t.app.tellStuckReview(t.tx, crew, t.review, *t.row, *t.e)
+	}
+	text := fmt.Sprintf("“%s” waits at the gate “%s”.", t.e.Title, gate.Name)
+	return t.app.notify.Tell(t.tx, notify.NewsReviewAsked, staff.Except(ids, t.by.ID), text, "/review/"+t.subject())
+}
+
+// approve lets the text pass the gate it stands before.
+func (t *transition) approve() error {
+	number, err := t.app.Snapshot(t.tx, t.by, t.row, t.e, "")
+	if err != nil {
+		return err
+	}
+	t.e.SubmittedRevision, t.e.DecisionNote = &number, t.step.Note
+	gate, _ := t.from.Gate()
+	if err := t.decide(gate.Name, "approve", number); err != nil {
+		return err
+	}
+	if t.step.Action != article.Approve { // publishing or scheduling passed the last gate
+		after, err := t.from.Do(article.Approve, t.by.Actor(), t.step.Note)
+		if err != nil {
+			return problem.From(err, "")
+		}
+		t.to.Passed = after.Passed
+		line := store.Trail{
+			ArticleID: &t.row.ID,
+			Subject:   t.subject(),
+			Action:    string(article.Approve),
+			FromState: string(t.from.State),
+			ToState:   string(after.State),
+			Note:      t.trailNote(),
+		}
+		if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+			return err
+		}
+		t.from = after
+	}
+	if err := t.standBefore(); err != nil {
+		return err
+	}
+	text := fmt.Sprintf("%s let “%s” pass the gate “%s”.", t.by.Name, t.e.Title, gate.Name)
+	return t.app.notify.Tell(
+		t.tx,
+		notify.NewsDecided,
+		staff.Except(t.review.Authors, t.by.ID),
+		text,
+		"/library/"+t.subject(),
+	)
+}
+
+func (t *transition) decide(gate, action string, revision int) error {
+	d := store.Decision{
+		ReviewID: t.review.ID,
+		Gate:     gate,
+		StaffID:  t.by.ID,
+		At:       t.app.base.Now(),
+		Action:   action,
+		Revision: revision,
+		Note:     strings.TrimSpace(t.step.Note),
+	}
+	return t.tx.Create(&d).Error
+}
+
+func (t *transition) sendBack() error {
+	gate, _ := t.from.Gate()
+	t.e.DecisionNote = t.step.Note
+	if t.review != nil {
+		if err := t.decide(gate.Name, "send_back", *t.e.SubmittedRevision); err != nil {
+			return err
+		}
+		text := fmt.Sprintf("%s sent “%s” back: %s", t.by.Name, t.e.Title, t.step.Note)
+		if err := t.app.notify.Tell(
+			t.tx,
+			notify.NewsDecided,
+			staff.Except(t.review.Authors, t.by.ID),
+			text,
+			"/library/"+t.subject(),
+		); err != nil {
+			return err
+		}
+	}
+	return t.endReview()
+}
+
+func (t *transition) endReview() error {
+	if t.review == nil || t.review.EndedAt != nil {
+		return nil
+	}
+	now := t.app.base.Now()
+	t.review.EndedAt = &now
+	return t.tx.Save(t.review).Error
+}
+
+// TextChanged is called when an edition's text changed: whoever let the text before
+// pass has not seen this one. Was is the state before the change.
+func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was article.State) error {
+	if was != article.InReview && was != article.Approved {
+		return nil
+	}
+	var row store.Article
+	if err := tx.First(&row, e.ArticleID).Error; err != nil {
+		return err
+	}
+	var review store.Review
+	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).
+		Limit(1).
+		Find(&review).
+		Error; err != nil ||
+		review.ID == 0 {
+		return err
+	}
+	cleared := len(review.Passed)
+	t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: &review}
+	t.to = inRound(library.CopyOf(e), review)
+	t.to.Passed = nil
+	if err := tx.Exec(
+		`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`,
+		a.base.Now(),
+		review.ID,
+	).Error; err != nil {
+		return err
+	}
+	if cleared > 0 {
+		text := fmt.Sprintf("%s changed “%s” after you let it pass; it must be looked at again.", by.Name, e.Title)
+		if err := a.notify.Tell(
+			tx,
+			notify.NewsDecided,
+			staff.Except(review.Passed, by.ID),
+			text,
+			"/review/"+t.subject(),
+		); err != nil {
+			return err
+		}
+		line := store.Trail{
+			ArticleID: &row.ID,
+			Subject:   t.subject(),
+			Action:    "cleared",
+			FromState: string(was),
+			ToState:   e.State,
+			Note:      "the text changed after it had passed a gate",
+		}
+		if err := a.trail.Note(tx, by, line); err != nil {
+			return err
+		}
+	}
+	if was == article.Approved {
+		return t.endReview()
+	}
+	authors, err := texts.Authors(tx, e.ID)
+	if err != nil {
+		return err
+	}
+	review.Authors = texts.Union(review.Authors, authors...)
+	t.to.Authors = review.Authors
+	if cleared > 0 {
+		return t.standBefore()
+	}
+	return tx.Save(&review).Error
+}
+
+// Snapshot makes the next numbered revision of an edition's text, unless the text
+// is that of its last one. The note says why, where nobody submitted it.
+func (a *Review) Snapshot(tx *gorm.DB, by staff.Staff, row *store.Article, e *store.Edition, note string) (int, error) {
+	var last store.Revision
+	if err := tx.Where("edition_id = ?", e.ID).Order("number DESC").Limit(1).Find(&last).Error; err != nil {
+		return 0, err
+	}
+	written := library.WorkingCopy{
+		Title:             last.Title,
+		Body:              last.Body,
+		Keywords:          last.Keywords,
+		SearchTitle:       last.SearchTitle,
+		SearchDescription: last.SearchDescription,
+	}
+	if last.ID != 0 && written.Same(*e) {
+		return last.Number, nil
+	}
+	outline := article.Read(e.Body)
+	authors, err := texts.Authors(tx, e.ID)
+	if err != nil {
+		return 0, err
+	}
+	row.LastRevision++
+	r := store.Revision{
+		Authors:           authors,
+		EditionID:         e.ID,
+		Number:            row.LastRevision,
+		Title:             e.Title,
+		Body:              e.Body,
+		Keywords:          e.Keywords,
+		SearchTitle:       e.SearchTitle,
+		SearchDescription: e.SearchDescription,
+		Words:             outline.Words(),
+		MadeBy:            by.ID,
+		MadeAt:            a.base.Now(),
+		Note:              note,
+	}
+	if err := tx.Create(&r).Error; err != nil {
+		return 0, err
+	}
+	for _, hash := range outline.Files {
+		// A file that is not kept here shows as missing; it must not stop a submit.
+		err := tx.Exec(
+			`INSERT INTO revision_files SELECT ?, hash FROM files WHERE hash = ? ON CONFLICT DO NOTHING`,
+			r.ID,
+			hash,
+		).Error
+		if err != nil {
+			return 0, err
+		}
+	}
+	return row.LastRevision, tx.Save(row).Error
+}

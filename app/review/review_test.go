@@ -1,0 +1,412 @@
+package review_test
+
+import (
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"hermeneus/app/accounts"
+	"hermeneus/app/apptest"
+	"hermeneus/app/library"
+	"hermeneus/app/notify"
+	"hermeneus/app/problem"
+	"hermeneus/app/review"
+	"hermeneus/app/staff"
+	"hermeneus/app/trail"
+	"hermeneus/app/writing"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/role"
+)
+
+// safety gives a world with a category on the safety path, and who reviews it.
+type safety struct {
+	*apptest.World
+	apptest.Crew
+	field, second staff.Staff // a reviewer in the team Field, and one of no team
+	category      int64
+	path          int64
+}
+
+func newSafety(t *testing.T) *safety {
+	w := apptest.Open(t)
+	s := &safety{World: w, Crew: w.Crew()}
+	var err error
+	s.field, err = w.Accounts.AddFirstStaff(
+		w.Context,
+		accounts.NewStaff{
+			Name:     "fia",
+			Email:    "fia@wrenmoor.example",
+			Password: "a long password",
+			Roles:    role.Set{role.Reviewer},
+			Team:     "Field",
+		},
+	)
+	w.Must(err)
+	s.second = w.Hire("sam", role.Reviewer)
+	top := w.Category(s.Author, "Safety")
+	s.category, err = w.Library.AddCategory(
+		w.Context,
+		s.Author,
+		library.NewCategory{ParentID: top, Name: "Lines", Audience: audience.Everyone},
+	)
+	w.Must(err)
+	paths, err := w.Review.Paths(w.Context)
+	w.Must(err)
+	for _, p := range paths {
+		if p.Name == "Safety" {
+			s.path = p.ID
+			p.Gates[0].Team = "Field"
+			_, err := w.Review.KeepPath(w.Context, s.Administrator, p.ID, p.Path, false)
+			w.Must(err)
+		}
+	}
+	w.Must(w.Review.SetReviewing(w.Context, s.Administrator, top, s.path, s.Publisher.ID)) // inherited by Lines
+	return s
+}
+
+func (s *safety) step(by staff.Staff, ref string, action article.Action, note string) error {
+	a, err := s.Desk.ReadArticle(s.Context, by, ref)
+	s.Must(err)
+	return s.Review.Move(s.Context, by, ref, review.Step{Action: action, Version: a.Version, Gate: a.Gate, Note: note})
+}
+
+func (s *safety) state(ref string) article.State {
+	a, err := s.Desk.ReadArticle(s.Context, s.Author, ref)
+	s.Must(err)
+	return a.State
+}
+
+func TestATextPassesTheGatesOfItsCategorysPath(t *testing.T) {
+	s := newSafety(t)
+	ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	round, err := s.Review.ReadRound(s.Context, s.field, ref)
+	s.Must(err)
+	if round.Path != "Safety" || len(round.Gates) != 2 || !round.Gates[0].Here || round.Why != "" ||
+		round.Steward != "pia" ||
+		round.Gates[0].Who != "reviewer in the team Field" {
+		t.Errorf("the round is %+v", round)
+	}
+	if err := s.step(s.second, ref, article.Approve, "seen"); apptest.KindOf(err) != problem.Denied {
+		t.Errorf("a reviewer of no team at the safety gate: %v", err)
+	}
+	if err := s.step(s.field, ref, article.Approve, ""); apptest.KindOf(err) != problem.NotNow {
+		t.Errorf("without the note that the gate wants: %v", err)
+	}
+	s.Must(s.step(s.field, ref, article.Approve, "Checked against the handbook."))
+	if err := s.step(s.field, ref, article.Approve, "again"); apptest.KindOf(err) != problem.Denied {
+		t.Errorf("one person at both gates: %v", err)
+	}
+	if err := s.step(s.Publisher, ref, article.Publish, ""); apptest.KindOf(err) != problem.Denied {
+		t.Errorf("published before its last gate: %v", err)
+	}
+
+	// A change to the text clears what was passed before it, and says so.
+	a, err := s.Desk.ReadArticle(s.Context, s.Author, ref)
+	s.Must(err)
+	saved, err := s.Writing.SaveArticle(
+		s.Context,
+		s.Author,
+		ref,
+		writing.Save{
+			Text:    library.WorkingCopy{Title: a.Copy.Title, Body: "<p>Keep ten metres away.</p>"},
+			Version: a.Version,
+		},
+	)
+	s.Must(err)
+	if saved.State != article.InReview {
+		t.Errorf("edited in review, it is %s", saved.State)
+	}
+	round, err = s.Review.ReadRound(s.Context, s.field, ref)
+	s.Must(err)
+	if !round.Gates[0].Here || round.Gates[0].Passed != "" || len(round.Decisions) != 1 || !round.Decisions[0].Cleared {
+		t.Errorf("after the change: %+v", round)
+	}
+	news, err := s.Notify.News(s.Context, s.field, notify.NewsDecided, 1)
+	s.Must(err)
+	if news.Total != 1 || !strings.Contains(news.Items[0].Text, "after you let it pass") {
+		t.Errorf("who had let it pass was told %+v", news)
+	}
+
+	s.Must(s.step(s.field, ref, article.Approve, "Still right."))
+	s.Must(s.step(s.second, ref, article.Approve, ""))
+	if s.state(ref) != article.Approved {
+		t.Errorf("past both gates it is %s", s.state(ref))
+	}
+	s.Must(s.step(s.Publisher, ref, article.Publish, ""))
+	page, err := s.HelpCentre.OpenPage(s.Context, apptest.Visitor("k"), "help", ref)
+	s.Must(err)
+	if !strings.Contains(page.Body, "ten metres") {
+		t.Errorf("what went live is %s", page.Body)
+	}
+}
+
+func TestAReviewStaysOnThePathItEntered(t *testing.T) {
+	s := newSafety(t)
+	ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	// The path itself changes, and the category takes another one.
+	_, err := s.Review.KeepPath(
+		s.Context,
+		s.Administrator,
+		s.path,
+		article.Path{Name: "Safety", Gates: []article.Gate{{Name: "Anybody", Roles: []role.Role{role.Reviewer}}}},
+		false,
+	)
+	s.Must(err)
+	s.Must(s.Review.SetReviewing(s.Context, s.Administrator, s.category, 1, 0))
+	round, err := s.Review.ReadRound(s.Context, s.Author, ref)
+	s.Must(err)
+	if len(round.Gates) != 2 || round.Gates[0].Name != "Safety review" || round.PathNow != "One reviewer: Review" {
+		t.Errorf("inside, the round is %+v", round)
+	}
+	if err := s.step(s.second, ref, article.Approve, "x"); apptest.KindOf(err) != problem.Denied {
+		t.Errorf("by the new path: %v", err)
+	}
+	s.Must(s.step(s.Author, ref, article.Recall, ""))
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	s.Must(s.step(s.second, ref, article.Approve, ""))
+	if s.state(ref) != article.Approved {
+		t.Error("sent again, it does not go the new path")
+	}
+}
+
+func TestTwoReviewersDecideAtTheSameInstant(t *testing.T) {
+	s := newSafety(t)
+	both := s.Hire("bob", role.Reviewer)
+	for range 8 {
+		ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
+		s.Must(s.step(s.Author, ref, article.Submit, ""))
+		s.Must(s.step(s.field, ref, article.Approve, "seen"))
+		// One lets the second gate pass while the other sends it back.
+		var wait sync.WaitGroup
+		errs := make([]error, 2)
+		wait.Go(func() {
+			errs[0] = s.Review.Move(
+				s.Context,
+				s.second,
+				ref,
+				review.Step{Action: article.Approve, Version: 1, Gate: "Second review"},
+			)
+		})
+		wait.Go(func() {
+			errs[1] = s.Review.Move(
+				s.Context,
+				both,
+				ref,
+				review.Step{Action: article.SendBack, Version: 1, Gate: "Second review", Note: "no"},
+			)
+		})
+		wait.Wait()
+		state := s.state(ref)
+		switch {
+		case errs[0] == nil && apptest.KindOf(errs[1]) == problem.StaleSave && state == article.Approved:
+		case errs[1] == nil && apptest.KindOf(errs[0]) == problem.NotNow && state == article.SentBack:
+		default:
+			t.Fatalf("%v and %v leave it %s", errs[0], errs[1], state)
+		}
+	}
+	// Two approvals of what both saw before the first gate do not pass two gates.
+	path := article.Path{
+		Name: "Two alike",
+		Gates: []article.Gate{
+			{Name: "First", Roles: []role.Role{role.Reviewer}},
+			{Name: "Next", Roles: []role.Role{role.Reviewer}},
+		},
+	}
+	id, err := s.Review.KeepPath(s.Context, s.Administrator, 0, path, false)
+	s.Must(err)
+	s.Must(s.Review.SetReviewing(s.Context, s.Administrator, s.category, id, 0))
+	for range 8 {
+		ref := s.Draft(s.Author, s.category, "Two gates", "<p>Text.</p>", "")
+		s.Must(s.step(s.Author, ref, article.Submit, ""))
+		var wait sync.WaitGroup
+		errs := make([]error, 2)
+		for i, by := range []staff.Staff{s.second, both} {
+			wait.Go(func() {
+				errs[i] = s.Review.Move(
+					s.Context,
+					by,
+					ref,
+					review.Step{Action: article.Approve, Version: 1, Gate: "First"},
+				)
+			})
+		}
+		wait.Wait()
+		if (errs[0] == nil) == (errs[1] == nil) || s.state(ref) != article.InReview {
+			t.Fatalf("%v and %v leave it %s", errs[0], errs[1], s.state(ref))
+		}
+	}
+}
+
+func TestTheAuthorEditsWhileItIsBeingApproved(t *testing.T) {
+	s := newSafety(t)
+	category := s.Category(s.Author, "Bills")
+	approved, stale := 0, 0
+	for range 12 {
+		ref := s.Draft(s.Author, category, "A bill", "<p>Old text.</p>", "")
+		s.Must(s.step(s.Author, ref, article.Submit, ""))
+		var wait sync.WaitGroup
+		var approving, editing error
+		wait.Go(func() {
+			approving = s.Review.Move(
+				s.Context,
+				s.Reviewer,
+				ref,
+				review.Step{Action: article.Approve, Version: 1, Gate: "Review"},
+			)
+		})
+		wait.Go(func() {
+			_, editing = s.Writing.SaveArticle(
+				s.Context,
+				s.Author,
+				ref,
+				writing.Save{Text: library.WorkingCopy{Title: "A bill", Body: "<p>New text.</p>"}, Version: 1},
+			)
+		})
+		wait.Wait()
+		s.Must(editing)
+		if approving == nil {
+			approved++
+		} else if apptest.KindOf(approving) == problem.StaleSave {
+			stale++
+		} else {
+			t.Fatal(approving)
+		}
+		// Whichever came first, the new text has been passed by nobody.
+		if err := s.step(s.Publisher, ref, article.Publish, ""); err == nil {
+			t.Fatalf("a text went live that nobody saw; the approval said %v", approving)
+		}
+	}
+	if approved+stale != 12 {
+		t.Error("some came to neither")
+	}
+}
+
+func TestTheLastPersonEntitledIsDisabled(t *testing.T) {
+	s := newSafety(t)
+	ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
+	lanes, err := s.Review.Queue(s.Context, s.Administrator)
+	s.Must(err)
+	if len(lanes) != 1 || !lanes[0].Items[0].Stuck {
+		t.Errorf("the lanes are %+v", lanes)
+	}
+	news, err := s.Notify.News(s.Context, s.Administrator, notify.NewsStuck, 1)
+	s.Must(err)
+	if news.Total != 1 || news.Unread != 1 {
+		t.Errorf("the administrator was told %+v", news)
+	}
+	day, err := s.Desk.Today(s.Context, s.Administrator)
+	s.Must(err)
+	if len(day.Stuck) != 1 {
+		t.Errorf("the administrator's day: %+v", day.Stuck)
+	}
+	// Told once, and again only after it was mended.
+	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.second.ID, role.Set{role.Reviewer, role.Author}, false))
+	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, false))
+	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
+	if news, err = s.Notify.News(s.Context, s.Administrator, notify.NewsStuck, 1); err != nil || news.Total != 2 {
+		t.Errorf("after mending and again: %d, %v", news.Total, err)
+	}
+}
+
+func TestAReviewIsHandedToSomeone(t *testing.T) {
+	s := newSafety(t)
+	ref := s.Draft(s.Author, s.Category(s.Author, "Bills"), "A bill", "<p>Text.</p>", "")
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	if err := s.Review.Reassign(s.Context, s.Reviewer, ref, s.Author.ID, ""); apptest.KindOf(err) != problem.Invalid {
+		t.Errorf("to its author: %v", err)
+	}
+	if err := s.Review.Reassign(s.Context, s.Agent, ref, s.second.ID, ""); apptest.KindOf(err) != problem.Denied {
+		t.Errorf("by an agent: %v", err)
+	}
+	s.Must(s.Review.Reassign(s.Context, s.Reviewer, ref, s.second.ID, "You know tariffs."))
+	for who, mine := range map[*staff.Staff]bool{&s.second: true, &s.Reviewer: false, &s.Author: false} {
+		lanes, err := s.Review.Queue(s.Context, *who)
+		s.Must(err)
+		if lanes[0].Items[0].Mine != mine || lanes[0].Items[0].Assignee != "sam" {
+			t.Errorf("%s: %+v", who.Name, lanes[0].Items[0])
+		}
+	}
+	s.Must(s.step(s.second, ref, article.Approve, ""))
+}
+
+func TestLanesShowAgeAndWhatIsOverdue(t *testing.T) {
+	s := newSafety(t)
+	bills := s.Category(s.Author, "Bills")
+	old := s.Draft(s.Author, bills, "Old", "<p>Text.</p>", "")
+	s.Must(s.step(s.Author, old, article.Submit, ""))
+	s.Wait(47 * time.Hour)
+	fresh := s.Draft(s.Author, bills, "Fresh", "<p>Text.</p>", "")
+	s.Must(s.step(s.Author, fresh, article.Submit, ""))
+	s.Must(s.step(s.Author, s.Draft(s.Author, s.category, "Line", "<p>Text.</p>", ""), article.Submit, ""))
+	s.Wait(time.Hour)
+	lanes, err := s.Review.Queue(s.Context, s.Reviewer)
+	s.Must(err)
+	if len(lanes) != 2 || lanes[0].Name != "Review" || lanes[0].Mine != 2 || lanes[0].Items[0].Title != "Old" ||
+		!lanes[0].Items[0].Overdue ||
+		lanes[0].Items[1].Overdue {
+		t.Errorf("the reviewer's lanes: %+v", lanes)
+	}
+	lanes, err = s.Review.Queue(s.Context, s.field)
+	s.Must(err)
+	if lanes[0].Mine+lanes[1].Mine != 3 {
+		t.Errorf("who may pass both: %+v", lanes)
+	}
+}
+
+func TestPathsAreKeptAndRefused(t *testing.T) {
+	s := newSafety(t)
+	gate := article.Gate{Name: "Steward", Steward: true, Own: true}
+	for name, c := range map[string]struct {
+		path     article.Path
+		by       staff.Staff
+		standard bool
+		want     problem.Kind
+	}{
+		"by an author":     {article.Path{Name: "Mine", Gates: []article.Gate{gate}}, s.Author, false, problem.Denied},
+		"without gates":    {article.Path{Name: "None"}, s.Administrator, false, problem.Invalid},
+		"a taken name":     {article.Path{Name: "safety", Gates: []article.Gate{gate}}, s.Administrator, false, problem.Invalid},
+		"an unknown team":  {article.Path{Name: "Team", Gates: []article.Gate{{Name: "a", Roles: []role.Role{role.Reviewer}, Team: "Nobody"}}}, s.Administrator, false, problem.Invalid},
+		"unknown people":   {article.Path{Name: "People", Gates: []article.Gate{{Name: "a", People: []int64{999}}}}, s.Administrator, false, problem.Invalid},
+		"a role that none": {article.Path{Name: "Role", Gates: []article.Gate{{Name: "a", Roles: []role.Role{"king"}}}}, s.Administrator, false, problem.Invalid},
+	} {
+		if _, err := s.Review.KeepPath(s.Context, c.by, 0, c.path, c.standard); apptest.KindOf(err) != c.want {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	if err := s.Review.RetirePath(s.Context, s.Administrator, s.path); apptest.KindOf(err) != problem.NotNow {
+		t.Errorf("retired while a category uses it: %v", err)
+	}
+	if err := s.Review.RetirePath(s.Context, s.Administrator, 1); apptest.KindOf(err) != problem.NotNow {
+		t.Errorf("the standard path retired: %v", err)
+	}
+	// The steward may pass their own text where the gate says so, and the trail says it.
+	id, err := s.Review.KeepPath(
+		s.Context,
+		s.Administrator,
+		0,
+		article.Path{Name: "Trusted", Gates: []article.Gate{gate}},
+		true,
+	)
+	s.Must(err)
+	bills := s.Category(s.Author, "Bills")
+	s.Must(s.Review.SetReviewing(s.Context, s.Administrator, bills, 0, s.Author.ID))
+	ref := s.Draft(s.Author, bills, "Own", "<p>Text.</p>", "")
+	s.Must(s.step(s.Author, ref, article.Submit, ""))
+	s.Must(s.step(s.Author, ref, article.Publish, "")) // passes the last gate in the same step
+	rows, _, err := s.Trail.Trail(s.Context, apptest.Reader, trail.TrailFilter{Article: ref, Action: "approve"})
+	s.Must(err)
+	if len(rows) != 1 || !strings.Contains(rows[0].Note, "their own text") {
+		t.Errorf("the trail says %+v", rows)
+	}
+	r, err := s.Review.ReviewingOf(s.Context, bills)
+	s.Must(err)
+	if r.PathID != id || r.OwnPath || !r.OwnSteward || r.StewardName != "ada" {
+		t.Errorf("reviewing of the category: %+v", r)
+	}
+}

@@ -1,0 +1,449 @@
+package search_test
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"hermeneus/app/apptest"
+	"hermeneus/app/evidence"
+	"hermeneus/app/library"
+	"hermeneus/app/outcomes"
+	"hermeneus/app/problem"
+	"hermeneus/app/search"
+	"hermeneus/app/staff"
+	"hermeneus/app/writing"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/outcome"
+)
+
+func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
+	w, _, site, refs := apptest.Searching(t)
+	v := evidence.Visitor{Key: "k", Site: site}
+	for range 2 { // a reload tells nothing new
+		found, err := w.Search.SearchAll(w.Context, v, "how do I give a meter reading", false)
+		w.Must(err)
+		if found.Answer == nil || found.Answer.Parts[0].Reference != refs["Give a meter reading"] ||
+			len(found.Answer.Parts[0].Blocks) != 3 {
+			t.Fatalf("answer %+v", found.Answer)
+		}
+	}
+	items, err := w.Outcomes.Evidence(w.Context)
+	w.Must(err)
+	var kinds []string
+	for _, e := range items {
+		kinds = append(kinds, string(e.Kind))
+	}
+	if strings.Join(kinds, " ") != "asked offered told" ||
+		!slices.Equal(items[2].Refs, []string{refs["Give a meter reading"] + "@1"}) {
+		t.Errorf("evidence %v, told %v", kinds, items[2].Refs)
+	}
+	if found, err := w.Search.SearchAll(
+		w.Context,
+		v,
+		"trumpet giraffe",
+		false,
+	); err != nil || found.Answer != nil || len(found.Themes) != 1 ||
+		found.Themes[0].Name != "Bills" {
+		t.Errorf("what nobody wrote of: %+v, %v", found, err)
+	}
+}
+
+func TestSynonymsPinsAndWeightsActAtOnceAndOnOtherInstances(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	other := w.Another()
+	v := evidence.Visitor{Key: "k", Site: site, Preview: true}
+	if found, _ := w.Search.Search(w.Context, v, "economy tariff"); len(found) != 0 {
+		t.Fatalf("found %s", apptest.Titles(found))
+	}
+	for name, err := range map[string]error{
+		"an author adds synonyms": apptest.Second(w.Search.AddSynonym(w.Context, c.Author, site, "a, b")),
+		"an author pins":          apptest.Second(w.Search.AddPin(w.Context, c.Author, site, search.Pin{Words: "x", Reference: refs["Give a meter reading"]})),
+		"an agent weighs":         w.Search.SetWeights(w.Context, c.Agent, site, []float32{1, 1, 1, 1}),
+	} {
+		if apptest.KindOf(err) != problem.Denied {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	id, err := w.Search.AddSynonym(w.Context, c.Publisher, site, "economy tariff,  night rate")
+	w.Must(err)
+	if found, _ := w.Search.Search(
+		w.Context,
+		v,
+		"economy tariff",
+	); apptest.Titles(
+		found,
+	) != "What the night rate means" {
+		t.Errorf("with a synonym: %s", apptest.Titles(found))
+	}
+	w.Eventually(
+		func() bool { found, _ := other.Search.Search(w.Context, v, "economy tariff"); return len(found) == 1 },
+	)
+	for _, wrong := range []string{"", "alone", "=> x", strings.Repeat("long ", 80), "economy tariff, night rate"} {
+		if _, err := w.Search.AddSynonym(w.Context, c.Publisher, site, wrong); apptest.KindOf(err) != problem.Invalid {
+			t.Errorf("%q: %v", wrong, err)
+		}
+	}
+	w.Must(w.Search.DropSynonym(w.Context, c.Publisher, id))
+	if found, _ := w.Search.Search(w.Context, v, "economy tariff"); len(found) != 0 {
+		t.Errorf("without it again: %s", apptest.Titles(found))
+	}
+
+	pin := search.Pin{
+		Words:     "the amber light",
+		Reference: refs["Give a meter reading"],
+		Until:     w.Time().AddDate(0, 0, 2).Format(time.DateOnly),
+	}
+	_, err = w.Search.AddPin(w.Context, c.Publisher, site, pin)
+	w.Must(err)
+	if found, _ := w.Search.Search(
+		w.Context,
+		v,
+		"amber lights",
+	); !strings.HasPrefix(
+		apptest.Titles(found),
+		"Give a meter reading | The rented",
+	) {
+		t.Errorf("with a pin: %s", apptest.Titles(found))
+	}
+	for name, p := range map[string]search.Pin{"no words": {Reference: pin.Reference}, "empty words": {Words: "is the", Reference: pin.Reference}, "no article": {Words: "x", Reference: "A-0099"},
+		"no reference": {Words: "x", Reference: "x"}, "a day past": {Words: "x", Reference: pin.Reference, Until: "2020-01-01"}, "no day": {Words: "x", Reference: pin.Reference, Until: "soon"}} {
+		if _, err := w.Search.AddPin(w.Context, c.Publisher, site, p); apptest.KindOf(err) != problem.Invalid {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	w.Wait(3 * 24 * time.Hour)
+	if found, _ := w.Search.Search(w.Context, v, "amber lights"); strings.HasPrefix(apptest.Titles(found), "Give") {
+		t.Errorf("after its last day: %s", apptest.Titles(found))
+	}
+	rules, err := w.Search.ReadSearchRules(w.Context, site)
+	if err != nil || len(rules.Pins) != 1 || !rules.Pins[0].Over || !rules.Standard {
+		t.Errorf("rules %+v, %v", rules, err)
+	}
+	for _, wrong := range [][]float32{{1}, {1, 1, 1, 21}, {-1, 1, 1, 1}} {
+		if err := w.Search.SetWeights(w.Context, c.Publisher, site, wrong); apptest.KindOf(err) != problem.Invalid {
+			t.Errorf("weights %v: %v", wrong, err)
+		}
+	}
+	w.Must(w.Search.SetWeights(w.Context, c.Administrator, site, []float32{0.5, 1, 1, 6}))
+	if rules, _ := w.Search.ReadSearchRules(w.Context, site); rules.Standard || rules.Weights[3] != 6 {
+		t.Errorf("weights %+v", rules)
+	}
+	w.Must(w.Search.SetWeights(w.Context, c.Administrator, site, nil))
+}
+
+func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	v := evidence.Visitor{Key: "k", Site: site}
+	_, err := w.Search.Search(w.Context, v, "battery amber")
+	w.Must(err)
+	_, err = w.HelpCentre.OpenPage(w.Context, v, outcome.Help, refs["The rented battery shows an amber light"])
+	w.Must(err)
+	w.Must(w.HelpCentre.Vote(w.Context, v, refs["The rented battery shows an amber light"], true, ""))
+	w.Must(
+		w.Search.Judge(w.Context, c.Analyst, site, "  cheaper   hours ", refs["What the night rate means"], "by_hand"),
+	)
+	w.Wait(time.Minute)
+	w.Must(w.Search.GatherConfirmed(w.Context)) // by itself it does so now and then
+	w.Must(w.Search.KeepSearchReports(w.Context))
+	quality, judged, err := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	w.Must(err)
+	if quality.Now.Queries != 2 || quality.Now.MRR10 != 1 || len(judged) != 2 ||
+		judged[0].Source != "confirmed" && judged[1].Source != "confirmed" {
+		t.Fatalf("%+v %+v", quality, judged)
+	}
+
+	// What goes live moves them, and it is said which.
+	w.Wait(time.Minute)
+	bills := w.Category(c.Author, "More")
+	ref := w.Draft(c.Author, bills, "Cheaper hours", "<p>Cheaper hours.</p>", audience.Everyone)
+	w.Publish(c, ref)
+	w.Eventually(
+		func() bool {
+			_, j, _ := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+			return j[0].Place+j[1].Place == 3
+		},
+	)
+	w.Must(w.Search.KeepSearchReports(w.Context)) // too early: another instance may not know it yet
+	w.Wait(time.Minute)
+	w.Must(w.Search.KeepSearchReports(w.Context))
+	quality, _, err = w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	w.Must(err)
+	if quality.Before == nil || quality.Before.MRR10 != 1 || quality.Now.MRR10 != 0.75 || len(quality.Moved) != 1 ||
+		quality.Moved[0].Question != "cheaper hours" ||
+		quality.Moved[0].Now != 2 ||
+		!strings.Contains(quality.Why, "Cheaper hours") {
+		t.Errorf("after publishing: %+v", quality)
+	}
+	if err := w.Search.KeepSearchReports(w.Context); err != nil {
+		t.Fatal(err)
+	}
+	if again, _, _ := w.Search.MeasureSearch(
+		w.Context,
+		c.Analyst,
+		site,
+	); again.Before == nil ||
+		again.Before.MRR10 != 1 {
+		t.Errorf("a report is kept though nothing went live: %+v", again)
+	}
+
+	// Two answers are right for it now.
+	w.Must(w.Search.Judge(w.Context, c.Analyst, site, "Cheaper hours", ref, "by_hand"))
+	if quality, judged, _ := w.Search.MeasureSearch(
+		w.Context,
+		c.Analyst,
+		site,
+	); quality.Now.MRR10 != 1 ||
+		len(judged) != 2 {
+		t.Errorf("with two right answers: %+v", quality.Now)
+	}
+	// What somebody left out is not gathered again.
+	for _, j := range judged {
+		if j.Source == "confirmed" {
+			w.Must(w.Search.DropJudged(w.Context, c.Analyst, j.ID))
+		}
+	}
+	w.Must(w.Search.GatherConfirmed(w.Context))
+	if _, judged, _ := w.Search.MeasureSearch(w.Context, c.Analyst, site); len(judged) != 1 {
+		t.Errorf("%d questions are left", len(judged))
+	}
+	for name, err := range map[string]error{
+		"an author judges":       w.Search.Judge(w.Context, c.Author, site, "x y", ref, "by_hand"),
+		"an agent reads":         apptest.Third(w.Search.MeasureSearch(w.Context, c.Agent, site)),
+		"an author leaves out":   w.Search.DropJudged(w.Context, c.Author, 1),
+		"an agent tries a batch": apptest.Second(w.Search.TrialSearch(w.Context, c.Agent, site, search.SearchTrial{})),
+	} {
+		if apptest.KindOf(err) != problem.Denied {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+}
+
+func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	w.Must(
+		w.Search.Judge(
+			w.Context,
+			c.Analyst,
+			site,
+			"economy tariff hours",
+			refs["What the night rate means"],
+			"by_hand",
+		),
+	)
+	w.Must(
+		w.Search.Judge(
+			w.Context,
+			c.Analyst,
+			site,
+			"amber light",
+			refs["The rented battery shows an amber light"],
+			"by_hand",
+		),
+	)
+	trial, err := w.Search.TrialSearch(
+		w.Context,
+		c.Publisher,
+		site,
+		search.SearchTrial{Synonyms: []string{"giraffe, zebra"}},
+	)
+	w.Must(err)
+	if trial.Before.MRR10 != 1 || trial.Now.MRR10 != 1 {
+		t.Errorf("synonyms that harm nothing: %+v, before %+v", trial.Now, trial.Before)
+	}
+	bills := w.Category(c.Author, "Lamps")
+	draft := w.Draft(c.Author, bills, "Amber light", "<p>Amber light.</p>", audience.Everyone)
+	edition, err := w.Desk.ReadArticle(w.Context, c.Author, draft)
+	w.Must(err)
+	batch, err := w.Review.MakeBatch(w.Context, c.Publisher, "Lamps", "", []string{edition.Reference})
+	w.Must(err)
+	trial, err = w.Search.TrialSearch(w.Context, c.Publisher, site, search.SearchTrial{BatchID: batch})
+	w.Must(err)
+	if trial.Now.MRR10 >= trial.Before.MRR10 || len(trial.Moved) != 1 || trial.Moved[0].Question != "amber light" ||
+		!slices.Equal(trial.Drafts, []string{draft}) {
+		t.Errorf("a batch: %+v", trial)
+	}
+	if found, _ := w.Search.Search(w.Context, evidence.Visitor{Preview: true}, "amber light"); len(found) != 1 {
+		t.Errorf("the trial is live: %s", apptest.Titles(found))
+	}
+	if _, err := w.Search.TrialSearch(
+		w.Context,
+		c.Publisher,
+		site,
+		search.SearchTrial{Synonyms: []string{"alone"}},
+	); apptest.KindOf(
+		err,
+	) != problem.Invalid {
+		t.Errorf("a rule that cannot be read: %v", err)
+	}
+}
+
+func TestOneKeyInTheLedgerJudges(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	_, err := w.Search.Search(w.Context, evidence.Visitor{Key: "k", Site: site}, "when is it cheaper")
+	w.Must(err)
+	w.Wait(time.Hour)
+	lines, _, err := w.Outcomes.Ledger(w.Context, c.Analyst, outcomes.LedgerFilter{})
+	w.Must(err)
+	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, refs["What the night rate means"]))
+	_, judged, err := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	if err != nil || len(judged) != 1 || judged[0].Question != "when is it cheaper" || judged[0].Source != "ledger" ||
+		judged[0].MadeBy == "" {
+		t.Errorf("%+v, %v", judged, err)
+	}
+	if err := w.Search.JudgeFromLedger(
+		w.Context,
+		c.Analyst,
+		"nobody",
+		refs["What the night rate means"],
+	); apptest.KindOf(
+		err,
+	) != problem.NotFound {
+		t.Errorf("a question that is not there: %v", err)
+	}
+}
+
+func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	de, err := w.Writing.AddEdition(w.Context, c.Author, refs["Give a meter reading"], "de")
+	w.Must(err)
+	_, err = w.Writing.SaveArticle(
+		w.Context,
+		c.Author,
+		de,
+		writing.Save{
+			Text: library.WorkingCopy{
+				Title:    "Zählerstand melden",
+				Body:     "<p>Melden Sie den Stand.</p>",
+				Keywords: []string{},
+			},
+			Version: 1,
+		},
+	)
+	w.Must(err)
+	for _, step := range []struct {
+		by     staff.Staff
+		action article.Action
+	}{{c.Author, article.Submit}, {c.Reviewer, article.Approve}, {c.Publisher, article.Publish}} {
+		w.Must(w.Review.Act(w.Context, step.by, de, step.action, 2, ""))
+	}
+	v := evidence.Visitor{Preview: true, Site: site, Language: "de"}
+	w.Eventually(func() bool {
+		found, _ := w.Search.Search(w.Context, v, "zahlerstand")
+		return apptest.Titles(found) == "Zählerstand melden"
+	})
+	if found, _ := w.Search.Search(
+		w.Context,
+		v,
+		"meter reading",
+	); strings.Contains(
+		apptest.Titles(found),
+		"Give a meter",
+	) {
+		t.Errorf("its source is found beside it: %s", apptest.Titles(found))
+	}
+	if found, _ := w.Search.Search(w.Context, v, "night rate"); apptest.Titles(found) != "What the night rate means" {
+		t.Errorf("what is written in English only: %s", apptest.Titles(found))
+	}
+	page, err := w.HelpCentre.OpenPage(w.Context, v, outcome.Help, refs["What the night rate means"])
+	if err != nil || page.Missing != "de" || page.Language != "en" {
+		t.Errorf("without an edition: missing %q, language %q, %v", page.Missing, page.Language, err)
+	}
+	if page, err := w.HelpCentre.OpenPage(
+		w.Context,
+		v,
+		outcome.Help,
+		refs["Give a meter reading"],
+	); err != nil ||
+		page.Missing != "" {
+		t.Errorf("with an edition that can be chosen: %q, %v", page.Missing, err)
+	}
+}
+
+func TestWhatIsPopularIsOfferedToWhomItMayBe(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	shelf := w.Category(c.Author, "Agents")
+	secret := w.Draft(c.Author, shelf, "Goodwill limits", "<p>goodwill</p>", audience.Staff)
+	w.Publish(c, secret)
+	w.Eventually(func() bool {
+		found, _ := w.Search.Search(w.Context, evidence.Visitor{Preview: true}, "goodwill")
+		return len(found) == 1
+	})
+	for i := range 3 {
+		v := evidence.Visitor{Key: fmt.Sprint("visitor ", i), Site: site}
+		for _, words := range []string{"why is my bill estimated", "what are the goodwill limits"} {
+			_, err := w.Search.Search(w.Context, v, words)
+			w.Must(err)
+			w.Wait(time.Minute)
+		}
+		_, err := w.HelpCentre.OpenPage(w.Context, v, outcome.Help, refs["Why a bill is estimated"])
+		w.Must(err)
+	}
+	_, err := w.Search.Search(w.Context, evidence.Visitor{Key: "alone", Site: site}, "my neighbour's estimated bill")
+	w.Must(err)
+	w.Must(w.Search.RefreshPopular(w.Context))
+	v := evidence.Visitor{Key: "new", Site: site}
+	popular, err := w.Search.Popular(w.Context, v)
+	if err != nil || apptest.Titles(popular) != "Why a bill is estimated" {
+		t.Errorf("popular: %s, %v", apptest.Titles(popular), err)
+	}
+	offered := func(v evidence.Visitor, typed string) string {
+		found, err := w.Search.Suggest(w.Context, v, typed)
+		w.Must(err)
+		var texts []string
+		for _, s := range found {
+			texts = append(texts, s.Text)
+		}
+		return strings.Join(texts, " | ")
+	}
+	if got := offered(v, "estim"); got != "why is my bill estimated | Why a bill is estimated" {
+		t.Errorf("estim is completed by %q", got)
+	}
+	if got := offered(v, "goodw"); got != "" {
+		t.Errorf("a visitor is offered %q", got)
+	}
+	if got := offered(
+		evidence.Visitor{Preview: true, Site: site},
+		"goodw",
+	); got != "what are the goodwill limits | Goodwill limits" {
+		t.Errorf("staff are offered %q", got)
+	}
+}
+
+// An instance that lost the line to the others does not know what is no longer for
+// everyone: it asks the database before it completes anything.
+func TestAnInstanceOutOfTouchOffersNothingThatWasNarrowed(t *testing.T) {
+	w, c, site, refs := apptest.Searching(t)
+	offered := func() int {
+		found, err := w.Search.Suggest(w.Context, evidence.Visitor{Key: "k", Site: site}, "amber")
+		w.Must(err)
+		return len(found)
+	}
+	if offered() != 1 {
+		t.Fatal("the title is not offered")
+	}
+	listening := `FROM pg_stat_activity WHERE query LIKE 'LISTEN%' AND datname = current_database()`
+	w.Must(w.DB().Exec(`SELECT pg_terminate_backend(pid) ` + listening).Error)
+	w.Eventually(func() bool {
+		var n int
+		w.Must(w.DB().Raw(`SELECT count(*) ` + listening).Scan(&n).Error)
+		return n == 0
+	})
+	time.Sleep(100 * time.Millisecond)
+	a, err := w.Desk.ReadArticle(w.Context, c.Author, refs["The rented battery shows an amber light"])
+	w.Must(err)
+	w.Must(
+		w.Library.SetProperties(
+			w.Context,
+			c.Author,
+			a.Reference,
+			library.Properties{CategoryID: a.Category.ID, OwnerID: c.Author.ID, Kind: "fix", Audience: audience.Staff},
+		),
+	)
+	if offered() != 0 {
+		t.Error("the title is offered though it is for staff only")
+	}
+}

@@ -1,0 +1,279 @@
+package sites
+
+import (
+	"context"
+	"fmt"
+	"net"
+	"net/url"
+	"slices"
+	"strings"
+	"sync"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/app/evidence"
+	"hermeneus/app/problem"
+	"hermeneus/core/article"
+	"hermeneus/core/search"
+	"hermeneus/store"
+)
+
+// Settings is a help centre with what every request to it needs: which categories it
+// shows, and what its search goes by.
+type Settings struct {
+	Site
+	shown  map[int64]bool // nil for the whole library
+	Rules  *search.Rules
+	Groups []string // keys of all groups of customers
+}
+
+// Within tells the categories that the help centre shows, nil for all.
+func (f *Settings) Within() func(int64) bool {
+	if f == nil || f.shown == nil {
+		return nil
+	}
+	return func(category int64) bool { return f.shown[category] }
+}
+
+// settingsCache keeps the help centres, so that a page does not ask for them again.
+type settingsCache struct {
+	mu      sync.Mutex
+	kept    *AllSettings // nil before the first reading, and after every change
+	read    time.Time
+	changes int // how many there were: what was read before one is not kept after it
+}
+
+// AllSettings are the help centres as they were read.
+type AllSettings struct {
+	ByID   map[int64]*Settings
+	byHost map[string]*Settings
+	Main   *Settings
+	groups []string // keys of all groups of customers
+}
+
+// settingsFor is how long help centres are kept without word of a change.
+const settingsFor = time.Minute
+
+// forget makes the next request read the help centres again.
+func (f *settingsCache) forget() {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	f.kept = nil
+	f.changes++
+}
+
+// lately gives what is kept, nil when it is old.
+func (f *settingsCache) lately(now time.Time) (kept *AllSettings, changes int) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.kept == nil || now.Sub(f.read) >= settingsFor {
+		return nil, f.changes
+	}
+	return f.kept, f.changes
+}
+
+// keep keeps what was read, unless something changed meanwhile.
+func (f *settingsCache) keep(all *AllSettings, now time.Time, changes int) {
+	f.mu.Lock()
+	defer f.mu.Unlock()
+	if f.changes == changes {
+		f.kept, f.read = all, now
+	}
+}
+
+// ChangeSites runs work that changes help centres, their search or the tree, and tells every instance.
+func (a *Sites) ChangeSites(ctx context.Context, work func(tx *gorm.DB) error) error {
+	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+		if err := work(tx); err != nil {
+			return err
+		}
+		return store.Announce(tx, store.SiteChanged, 0)
+	})
+	a.cache.forget()
+	return err
+}
+
+// Settings gives a help centre by its number; 0 gives nil, which shows everything.
+func (a *Sites) Settings(db *gorm.DB, id int64) (*Settings, error) {
+	if id == 0 {
+		return nil, nil
+	}
+	all, err := a.ReadSettings(db)
+	if err != nil {
+		return nil, err
+	}
+	return all.ByID[id], nil
+}
+
+// KnownSettings gives a help centre by its number, or a NotFound problem.
+func (a *Sites) KnownSettings(db *gorm.DB, id int64) (*Settings, error) {
+	f, err := a.Settings(db, id)
+	if err == nil && f == nil {
+		err = problem.New(problem.NotFound, "There is no such help centre.")
+	}
+	return f, err
+}
+
+// SiteAt gives the help centre that answers a host.
+func (a *Sites) SiteAt(ctx context.Context, host string) (Site, error) {
+	if name, _, err := net.SplitHostPort(host); err == nil {
+		host = name
+	}
+	host = strings.ToLower(host)
+	all, err := a.ReadSettings(a.base.DB.WithContext(ctx))
+	if err != nil {
+		return Site{}, err
+	}
+	switch at := all.byHost[host]; {
+	case at != nil:
+		return at.Site, nil
+	case all.Main != nil:
+		return all.Main.Site, nil
+	}
+	return Site{}, nil
+}
+
+// ReadSettings gives what is kept, read again when it is old. It reads by the caller's
+// own line to the database, and with nothing locked: who is in a transaction must not
+// wait for a second line that others in theirs hold.
+func (a *Sites) ReadSettings(db *gorm.DB) (*AllSettings, error) {
+	all, changes := a.cache.lately(a.base.Now())
+	if all != nil {
+		return all, nil
+	}
+	all, err := loadSettings(db, a.base.Today())
+	if err != nil {
+		return nil, err
+	}
+	a.cache.keep(all, a.base.Now(), changes)
+	return all, nil
+}
+
+func loadSettings(db *gorm.DB, today time.Time) (*AllSettings, error) {
+	var rows []store.Site
+	if err := db.Order("id").Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("reading help centres: %w", err)
+	}
+	all := &AllSettings{ByID: map[int64]*Settings{}, byHost: map[string]*Settings{}}
+	if err := db.Raw(`SELECT key FROM customer_groups ORDER BY key`).Scan(&all.groups).Error; err != nil {
+		return nil, fmt.Errorf("reading groups: %w", err)
+	}
+	for _, row := range rows {
+		f := &Settings{Site: siteOf(row), Groups: all.groups}
+		var err error
+		if f.shown, err = shownOn(db, row.ID); err != nil {
+			return nil, err
+		}
+		f.Whole = f.shown == nil
+		if f.Rules, err = rulesOf(db, row, today); err != nil {
+			return nil, err
+		}
+		all.ByID[row.ID] = f
+		for _, h := range row.Hosts {
+			all.byHost[h] = f
+		}
+		if row.Main {
+			all.Main = f
+		}
+	}
+	return all, nil
+}
+
+// shownOn lists the categories that a site shows, nil for all.
+func shownOn(db *gorm.DB, site int64) (map[int64]bool, error) {
+	var ids []int64
+	err := db.Raw(`WITH RECURSIVE shown AS
+			(SELECT category_id AS id FROM site_categories WHERE site_id = ? UNION SELECT c.id FROM categories c
+			JOIN shown ON c.parent_id = shown.id)
+		SELECT id
+		FROM shown`, site).Scan(&ids).Error
+	if err != nil || len(ids) == 0 {
+		return nil, err
+	}
+	shown := map[int64]bool{}
+	for _, id := range ids {
+		shown[id] = true
+	}
+	return shown, nil
+}
+
+// rulesOf makes what a site's search goes by. A rule that cannot be read any more is
+// passed over: it was checked when it was made.
+func rulesOf(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error) {
+	var lines []string
+	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site.ID).
+		Scan(&lines).
+		Error; err != nil {
+		return nil, fmt.Errorf("reading synonyms: %w", err)
+	}
+	var pinned []struct {
+		Words  string
+		Number int
+		Bury   bool
+	}
+	err := db.Raw(`SELECT p.words, a.number, p.bury
+		FROM pins p JOIN articles a ON a.id = p.article_id
+		WHERE p.site_id = ? AND (p.until IS NULL OR p.until >= ?) ORDER BY p.id`,
+		site.ID, today.Format(time.DateOnly)).
+		Scan(&pinned).
+		Error
+	if err != nil {
+		return nil, fmt.Errorf("reading pins: %w", err)
+	}
+	var pins []search.Pin
+	for _, p := range pinned {
+		pins = append(pins, search.Pin{Words: p.Words, Reference: article.Reference(p.Number), Bury: p.Bury})
+	}
+	return search.NewRules(WeightsOf(site.Weights), ReadSynonyms(lines), pins), nil
+}
+
+func ReadSynonyms(lines []string) []search.Synonyms {
+	var list []search.Synonyms
+	for _, l := range lines {
+		if s, err := search.ParseSynonyms(l); err == nil {
+			list = append(list, s)
+		}
+	}
+	return list
+}
+
+// WeightsOf gives the weights of fields; none where a site sets none.
+func WeightsOf(list []float32) search.Weights {
+	var w search.Weights
+	if len(list) == len(w) {
+		copy(w[:], list)
+	}
+	return w
+}
+
+// Answers reports whether a help centre is served under a host: under those in its settings,
+// or under any where there are none.
+func (s Site) Answers(host string) bool { return len(s.Hosts) == 0 || slices.Contains(s.Hosts, host) }
+
+// AddressAt is the address at which a help centre is reached from outside: at the host that it
+// was asked for under, where that is one of its own, else at the configured address. Scheme
+// and port are always those of the configured address.
+func (a *Sites) AddressAt(s Site, host string) string {
+	base, err := url.Parse(a.base.Address)
+	if err != nil || !slices.Contains(s.Hosts, host) {
+		return a.base.Address
+	}
+	if port := base.Port(); port != "" {
+		host = net.JoinHostPort(host, port)
+	}
+	base.Host = host
+	return base.String()
+}
+
+// FilterOf tells articles a of the visitor's help centre from others, as SQL.
+func FilterOf(v evidence.Visitor) string {
+	if v.Whole {
+		return "true"
+	}
+	return SiteFilter(v.Site)
+}
+
+// StandardLinkDays is for how many days after the last word a link opens a conversation
+// where no site says.
+const StandardLinkDays = 30

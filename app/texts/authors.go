@@ -1,0 +1,53 @@
+package texts
+
+import (
+	"slices"
+
+	"github.com/lib/pq"
+	"gorm.io/gorm"
+
+	"hermeneus/store"
+)
+
+// Whoever wrote any of a text since it was last published is one of its authors, whom the
+// gates of its path may keep from passing it. They are kept apart from the autosaves, which
+// are thinned.
+
+// NoteAuthors notes that people wrote of an edition's working copy.
+func (a *Texts) NoteAuthors(tx *gorm.DB, edition int64, people ...int64) error {
+	return tx.Exec(`INSERT INTO writers SELECT ?, id, ? FROM staff WHERE id = ANY(?) ON CONFLICT DO NOTHING`,
+		edition, a.base.Now(), pq.Int64Array(people)).Error
+}
+
+// Authors lists who wrote an edition's working copy since it was last published.
+func Authors(tx *gorm.DB, edition int64) ([]int64, error) {
+	authors := []int64{}
+	err := tx.Raw(`SELECT staff_id FROM writers WHERE edition_id = ? ORDER BY 1`, edition).Scan(&authors).Error
+	return authors, err
+}
+
+// ClearAuthors begins anew with an edition's authors: its working copy is live.
+func ClearAuthors(tx *gorm.DB, edition int64) error {
+	return tx.Exec(`DELETE FROM writers WHERE edition_id = ?`, edition).Error
+}
+
+// Union is a list of people and more of them, each once, in order.
+func Union(people []int64, more ...int64) []int64 {
+	all := slices.Concat(people, more)
+	slices.Sort(all)
+	return slices.Compact(all)
+}
+
+// AuthorsOfVersion lists who wrote an earlier state of an edition: one of its revisions, or
+// one of its autosaves ("autosave-12").
+func AuthorsOfVersion(tx *gorm.DB, e store.Edition, which string) (authors []int64, err error) {
+	if id, ok := AutosaveID(which); ok {
+		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).
+			Scan(&authors).
+			Error
+	} else if which != TheLive { // what is live was published
+		err = tx.Raw(`SELECT unnest(authors || made_by) FROM revisions WHERE number = ? AND edition_id IN
+			(SELECT id FROM editions WHERE article_id = ?)`, RevisionNumber(which), e.ArticleID).Scan(&authors).Error
+	}
+	return authors, err
+}

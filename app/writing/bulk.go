@@ -1,0 +1,549 @@
+package writing
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/app/library"
+	"hermeneus/app/lists"
+	"hermeneus/app/notify"
+	"hermeneus/app/problem"
+	"hermeneus/app/sites"
+	"hermeneus/app/staff"
+	"hermeneus/core/article"
+	"hermeneus/core/audience"
+	"hermeneus/core/flow"
+	"hermeneus/core/role"
+	"hermeneus/store"
+)
+
+const (
+	jobBulk = "bulk"
+	jobUndo = "undo"
+)
+
+// Bulk is a change to many articles at once. What is nil or empty stays.
+type Bulk struct {
+	References     []string             `json:"references,omitempty"`
+	Filter         *lists.ArticleFilter `json:"filter,omitempty"` // in place of references: all that fit
+	CategoryID     int64                `json:"category_id,omitempty"`
+	OwnerID        int64                `json:"owner_id,omitempty"`
+	Audience       audience.Audience    `json:"audience,omitempty"`
+	AddKeywords    []string             `json:"add_keywords,omitempty"`
+	RemoveKeywords []string             `json:"remove_keywords,omitempty"`
+	RecheckOn      string               `json:"recheck_on,omitempty"` // a day such as 2026-03-02
+	Withdraw       bool                 `json:"withdraw,omitempty"`
+}
+
+// MaxBulk is how many articles can be changed at once.
+const MaxBulk = 20_000
+
+// BulkSummary says what a bulk change will do.
+type BulkSummary struct {
+	Articles  int           `json:"articles"`
+	Changes   int           `json:"changes"` // articles that are not so already
+	What      []string      `json:"what"`    // in words
+	Refused   []BulkRefusal `json:"refused"` // the first of them
+	Refusals  int           `json:"refusals"`
+	Customers int           `json:"customers"` // live articles that customers will see changed
+}
+
+// BulkRefusal is an article that cannot be changed so, and why.
+type BulkRefusal struct {
+	Reference string `json:"reference"`
+	Title     string `json:"title"`
+	Reason    string `json:"reason"`
+}
+
+// bulkState is what a bulk change can change of an article.
+type bulkState struct {
+	CategoryID int64    `json:"category_id"`
+	Position   int      `json:"position"`
+	OwnerID    int64    `json:"owner_id"`
+	Audience   string   `json:"audience"`
+	RecheckOn  string   `json:"recheck_on"`
+	Keywords   []string `json:"keywords"`
+	LiveID     *int64   `json:"live_id"`
+	State      string   `json:"state"`
+	Version    int      `json:"version"`          // of the working copy
+	EndID      int64    `json:"end_id,omitempty"` // of the end that was set and went with a withdrawal
+}
+
+func stateOf(row store.Article, e store.Edition) bulkState {
+	return bulkState{
+		CategoryID: row.CategoryID,
+		Position:   row.Position,
+		OwnerID:    row.OwnerID,
+		Audience:   row.Audience,
+		RecheckOn:  row.RecheckOn.Format(time.DateOnly),
+		Keywords:   append([]string{}, e.Keywords...),
+		LiveID:     e.LiveRevisionID,
+		State:      e.State,
+		Version:    e.Version,
+	}
+}
+
+// allowed checks who may make such a change, and take it back.
+func (b Bulk) allowed(by staff.Staff) error {
+	if b.Withdraw {
+		return by.May("Withdrawing articles", role.Publisher)
+	}
+	return by.May("Changing many articles", role.Author, role.Publisher)
+}
+
+func (b Bulk) check(db *gorm.DB, by staff.Staff) error {
+	if err := b.allowed(by); err != nil {
+		return err
+	}
+	var f problem.Fields
+	f.Require(len(b.References) > 0 || b.Filter != nil, "references", "Choose at least one article.")
+	f.Require(len(b.References) <= MaxBulk, "references", fmt.Sprintf("At most %d at once.", MaxBulk))
+	f.Require(len(b.What()) > 0, "change", "Choose what to change.")
+	if b.Audience != "" {
+		if err := sites.KnownAudience(db, &f, "audience", b.Audience); err != nil {
+			return err
+		}
+	}
+	if b.RecheckOn != "" {
+		_, err := time.Parse(time.DateOnly, b.RecheckOn)
+		f.Require(err == nil, "recheck_on", "A day is written as 2026-03-02.")
+	}
+	for _, k := range append(b.AddKeywords, b.RemoveKeywords...) {
+		f.AtMost("keywords", k, 80)
+	}
+	return f.Err()
+}
+
+// What says in words what is changed.
+func (b Bulk) What() []string {
+	var list []string
+	add := func(use bool, what string) {
+		if use {
+			list = append(list, what)
+		}
+	}
+	add(b.CategoryID != 0, "moved to another category")
+	add(b.OwnerID != 0, "given to another owner")
+	add(b.Audience != "", "shown to another audience")
+	add(len(b.AddKeywords) > 0, "given the keywords "+strings.Join(b.AddKeywords, ", "))
+	add(len(b.RemoveKeywords) > 0, "rid of the keywords "+strings.Join(b.RemoveKeywords, ", "))
+	add(b.RecheckOn != "", "to be looked at again on "+b.RecheckOn)
+	add(b.Withdraw, "withdrawn from customers")
+	return list
+}
+
+// Numbers gives the numbers of the articles that are meant, in order.
+func (a *Writing) Numbers(ctx context.Context, b Bulk) ([]int, error) {
+	if b.Filter != nil {
+		sql, args := a.lists.Where(*b.Filter)
+		var list []int
+		err := a.base.DB.WithContext(ctx).
+			Raw(`SELECT a.number`+sql+` ORDER BY a.number LIMIT ?`, append(args, MaxBulk)...).
+			Scan(&list).
+			Error
+		return list, err
+	}
+	var list []int
+	for _, ref := range b.References {
+		n, _, ok := article.ParseReference(ref)
+		if !ok {
+			return nil, problem.New(problem.NotFound, "There is no article %q.", ref)
+		}
+		list = append(list, n)
+	}
+	slices.Sort(list)
+	return slices.Compact(list), nil
+}
+
+// apply changes what the bulk change says of one article, and gives how it was and
+// how it is now. It changes nothing in the database.
+func (b Bulk) apply(
+	by staff.Staff,
+	row *store.Article,
+	e *store.Edition,
+	uses flow.Uses,
+) (before, after bulkState, err error) {
+	before = stateOf(*row, *e)
+	if b.CategoryID != 0 {
+		row.CategoryID = b.CategoryID
+	}
+	if b.OwnerID != 0 {
+		row.OwnerID = b.OwnerID
+	}
+	if b.RecheckOn != "" {
+		if row.RecheckOn, err = time.Parse(time.DateOnly, b.RecheckOn); err != nil {
+			return before, before, err
+		}
+	}
+	if b.Audience != "" {
+		if e.LiveRevisionID != nil && b.Audience.WiderThan(audience.Audience(row.Audience)) &&
+			!by.Roles.Has(role.Publisher) {
+			return before, before, problem.New(
+				problem.Denied,
+				"It is live: showing it to more people needs a publisher.",
+			)
+		}
+		row.Audience = string(b.Audience)
+		if list := library.Conflicts(
+			*row,
+			uses,
+		); e.LiveRevisionID != nil && before.Audience != row.Audience &&
+			len(list) > 0 {
+			return before, before, problem.New(problem.NotNow, "%s", list[0])
+		}
+	}
+	if len(b.AddKeywords)+len(b.RemoveKeywords) > 0 {
+		if err := b.keywords(by, e); err != nil {
+			return before, before, err
+		}
+	}
+	if b.Withdraw && e.LiveRevisionID != nil {
+		next, err := library.CopyOf(*e).Do(article.Withdraw, by.Actor(), "")
+		if err != nil {
+			return before, before, problem.From(err, "")
+		}
+		e.State, e.LiveRevisionID, e.LiveSince = string(next.State), nil, nil
+	}
+	return before, stateOf(*row, *e), nil
+}
+
+func (b Bulk) keywords(by staff.Staff, e *store.Edition) error {
+	list := slices.DeleteFunc(
+		slices.Clone([]string(e.Keywords)),
+		func(k string) bool { return slices.Contains(b.RemoveKeywords, k) },
+	)
+	list = problem.TidyList(append(list, b.AddKeywords...))
+	if slices.Equal(list, []string(e.Keywords)) {
+		return nil
+	}
+	if _, err := (library.WorkingCopy{Keywords: list}).Clean(); err != nil {
+		return err
+	}
+	next, err := library.CopyOf(*e).Do(article.Edit, by.Actor(), "")
+	if err != nil {
+		return problem.From(err, "")
+	}
+	if e.State == string(article.InReview) {
+		return problem.ErrInReview
+	}
+	e.Keywords, e.State = list, string(next.State)
+	return nil
+}
+
+func (s bulkState) same(o bulkState) bool {
+	a, errA := json.Marshal(s)
+	b, errB := json.Marshal(o)
+	return errA == nil && errB == nil && string(a) == string(b)
+}
+
+// SummariseBulk says what a bulk change would do, and changes nothing.
+func (a *Writing) SummariseBulk(ctx context.Context, by staff.Staff, b Bulk) (BulkSummary, error) {
+	if err := b.check(a.base.DB.WithContext(ctx), by); err != nil {
+		return BulkSummary{}, err
+	}
+	numbers, err := a.Numbers(ctx, b)
+	if err != nil {
+		return BulkSummary{}, err
+	}
+	out := BulkSummary{Articles: len(numbers), What: b.What()}
+	db := a.base.DB.WithContext(ctx)
+	uses, err := library.FlowUses(db)
+	if err != nil {
+		return out, err
+	}
+	for chunk := range slices.Chunk(numbers, 500) {
+		rows, editions, err := sources(db, chunk, false)
+		if err != nil {
+			return out, err
+		}
+		for _, row := range rows {
+			e := editions[row.ID]
+			live := e.LiveRevisionID != nil
+			before, after, err := b.apply(by, &row, &e, uses)
+			var p *problem.Problem
+			switch {
+			case errors.As(err, &p):
+				if out.Refusals++; len(out.Refused) < 20 {
+					out.Refused = append(out.Refused, BulkRefusal{article.Reference(row.Number), e.Title, p.Detail})
+				}
+			case err != nil:
+				return out, err
+			case !before.same(after):
+				out.Changes++
+				if live &&
+					(before.Audience != after.Audience || before.LiveID != after.LiveID || before.CategoryID != after.CategoryID) {
+					out.Customers++
+				}
+			}
+		}
+	}
+	return out, nil
+}
+
+// sources gives articles with their source editions, those that are there.
+func sources(db *gorm.DB, numbers []int, lock bool) ([]store.Article, map[int64]store.Edition, error) {
+	suffix := ""
+	if lock {
+		suffix = " FOR UPDATE"
+	}
+	var rows []store.Article
+	if err := db.Raw(`SELECT * FROM articles WHERE number IN ? ORDER BY number`+suffix, numbers).
+		Scan(&rows).
+		Error; err != nil {
+		return nil, nil, err
+	}
+	ids := make([]int64, len(rows))
+	for i, r := range rows {
+		ids[i] = r.ID
+	}
+	var editions []store.Edition
+	if err := db.Where("article_id IN ? AND language = ?", ids, article.SourceLanguage).
+		Find(&editions).
+		Error; err != nil {
+		return nil, nil, err
+	}
+	by := map[int64]store.Edition{}
+	for _, e := range editions {
+		by[e.ArticleID] = e
+	}
+	return rows, by, nil
+}
+
+// AskBulk begins a bulk change and gives its job.
+func (a *Writing) AskBulk(ctx context.Context, by staff.Staff, b Bulk) (int64, error) {
+	if err := b.check(a.base.DB.WithContext(ctx), by); err != nil {
+		return 0, err
+	}
+	numbers, err := a.Numbers(ctx, b)
+	if err != nil {
+		return 0, err
+	}
+	db := a.base.DB.WithContext(ctx)
+	if b.CategoryID != 0 {
+		if err := db.First(&store.Category{}, b.CategoryID).Error; err != nil {
+			return 0, problem.From(err, "category")
+		}
+	}
+	if b.OwnerID != 0 {
+		if err := db.First(&store.Staff{}, b.OwnerID).Error; err != nil {
+			return 0, problem.From(err, "member of staff")
+		}
+	}
+	b.Filter, b.References = nil, nil
+	return a.jobs.Ask(ctx, by, jobBulk, bulkInput{b, numbers}, nil, len(numbers))
+}
+
+type bulkInput struct {
+	Bulk    Bulk  `json:"bulk"`
+	Numbers []int `json:"numbers"`
+}
+
+// BulkResult is what came of a bulk change.
+type BulkResult struct {
+	Changed int           `json:"changed"`
+	Refused []BulkRefusal `json:"refused"`
+}
+
+// bulkChunk is how many articles are changed in one transaction.
+const bulkChunk = 100
+
+func (a *Writing) runBulk(ctx context.Context, by staff.Staff, row store.Job, _ func(done, total int)) (any, error) {
+	var in bulkInput
+	if err := json.Unmarshal(row.Input, &in); err != nil {
+		return nil, err
+	}
+	out := BulkResult{}
+	for from := row.Done; from < len(in.Numbers); from += bulkChunk {
+		chunk := in.Numbers[from:min(from+bulkChunk, len(in.Numbers))]
+		err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+			rows, editions, err := sources(tx, chunk, true)
+			if err != nil {
+				return err
+			}
+			uses, err := library.FlowUses(tx)
+			if err != nil {
+				return err
+			}
+			for _, r := range rows {
+				if err := a.bulkOne(tx, by, row.ID, in.Bulk, uses, r, editions[r.ID], &out); err != nil {
+					return err
+				}
+			}
+			// With the chunk itself, so that whoever goes on does no part twice.
+			return tx.Exec(`UPDATE jobs SET state = 'running', done = ? WHERE id = ?`, from+len(chunk), row.ID).Error
+		})
+		if err != nil {
+			return out, err
+		}
+	}
+	err := a.base.DB.WithContext(ctx).
+		Raw(`SELECT count(*) FROM job_changes WHERE job_id = ?`, row.ID).
+		Scan(&out.Changed).
+		Error
+	return out, err
+}
+
+func (a *Writing) bulkOne(
+	tx *gorm.DB,
+	by staff.Staff,
+	job int64,
+	b Bulk,
+	uses flow.Uses,
+	row store.Article,
+	e store.Edition,
+	out *BulkResult,
+) error {
+	before, after, err := b.apply(by, &row, &e, uses)
+	keywords := !slices.Equal(before.Keywords, after.Keywords)
+	if err == nil && keywords {
+		err = a.texts.Hold(tx, by, e.ID, "") // not under the hands of somebody who is writing
+	}
+	var p *problem.Problem
+	if errors.As(err, &p) {
+		if len(out.Refused) < 100 {
+			out.Refused = append(out.Refused, BulkRefusal{article.Reference(row.Number), e.Title, p.Detail})
+		}
+		return nil
+	}
+	if err != nil || before.same(after) {
+		return err
+	}
+	if before.LiveID != nil && after.LiveID == nil {
+		err := tx.Raw(`SELECT id
+			FROM schedules
+			WHERE edition_id = ? AND kind = ? AND state = ?`, e.ID, store.ScheduleWithdraw, store.ScheduleWaiting).
+			Scan(&before.EndID).
+			Error
+		if err != nil {
+			return err
+		}
+	}
+	if before.CategoryID != after.CategoryID {
+		if err := tx.Raw(`SELECT coalesce(max(position), 0) + 1 FROM articles WHERE category_id = ?`, row.CategoryID).
+			Scan(&row.Position).
+			Error; err != nil {
+			return err
+		}
+		after.Position = row.Position
+	}
+	if keywords {
+		after.Version++
+	}
+	was, err := json.Marshal(before)
+	if err != nil {
+		return err
+	}
+	is, err := json.Marshal(after)
+	if err != nil {
+		return err
+	}
+	if err := tx.Create(&store.JobChange{JobID: job, ArticleID: row.ID, Before: was, After: is}).Error; err != nil {
+		return err
+	}
+	if err := a.keepState(tx, row.ID, after, keywords, by); err != nil {
+		return err
+	}
+	line := store.Trail{
+		ArticleID: &row.ID,
+		Subject:   article.Reference(row.Number),
+		Action:    "properties",
+		FromState: before.State,
+		ToState:   after.State,
+		Note:      strings.Join(b.What(), "; ") + ", among many",
+	}
+	return a.trail.Note(tx, by, line)
+}
+
+// bulkLife does what goes with an article of many being withdrawn, or with that being
+// undone: its end date goes with it and comes back, and who follows it is told.
+func (a *Writing) bulkLife(tx *gorm.DB, by staff.Staff, e store.Edition, s bulkState) error {
+	at := a.base.Now()
+	gone, did := &at, "was withdrawn, with others"
+	err := a.review.DropSchedules(tx, e.ID, store.ScheduleWithdraw)
+	if s.LiveID != nil {
+		gone, did = nil, "is live again"
+		err = tx.Exec(
+			`UPDATE schedules SET state = ?, ended_at = NULL WHERE id = ? AND state = ?`,
+			store.ScheduleWaiting,
+			s.EndID,
+			store.ScheduleDropped,
+		).Error
+	}
+	if err != nil {
+		return err
+	}
+	if err := tx.Exec(
+		`UPDATE articles SET withdrawn_at = ?, withdrawn_to = NULL, withdrawn_notice = '' WHERE id = ?`,
+		gone,
+		e.ArticleID,
+	).Error; err != nil {
+		return err
+	}
+	var number int
+	if err := tx.Raw(`SELECT number FROM articles WHERE id = ?`, e.ArticleID).Scan(&number).Error; err != nil {
+		return err
+	}
+	return a.notify.TellFollowers(
+		tx,
+		e.ArticleID,
+		by.ID,
+		notify.NewsChanged,
+		fmt.Sprintf("“%s” %s.", e.Title, did),
+		"/library/"+article.Reference(number),
+	)
+}
+
+// keepState writes what bulk changes can change.
+func (a *Writing) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, by staff.Staff) error {
+	err := tx.Exec(
+		`UPDATE articles
+			SET category_id = ?, position = ?, owner_id = ?, audience = ?, recheck_fixed = recheck_fixed
+				OR recheck_on <> ?::date, recheck_on = ?
+			WHERE id = ?`,
+		s.CategoryID,
+		s.Position,
+		s.OwnerID,
+		s.Audience,
+		s.RecheckOn,
+		s.RecheckOn,
+		id,
+	).Error
+	if err != nil {
+		return err
+	}
+	var e store.Edition
+	if err := tx.Where("article_id = ? AND language = ?", id, article.SourceLanguage).First(&e).Error; err != nil {
+		return err
+	}
+	was, lives := article.State(e.State), e.LiveRevisionID != nil
+	e.State = s.State
+	if e.LiveRevisionID = s.LiveID; lives != (s.LiveID != nil) {
+		if err := a.bulkLife(tx, by, e, s); err != nil {
+			return err
+		}
+	}
+	if s.LiveID == nil {
+		e.LiveSince = nil
+	} else if e.LiveSince == nil {
+		now := a.base.Now()
+		e.LiveSince = &now
+	}
+	if keywords {
+		text := library.WorkingCopyOf(e)
+		text.Keywords = s.Keywords
+		err = a.Write(tx, by, &e, text, was, "")
+	} else {
+		err = tx.Save(&e).Error
+	}
+	if err != nil {
+		return err
+	}
+	return store.Announce(tx, store.ArticleChanged, id)
+}
