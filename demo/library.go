@@ -19,6 +19,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/exchange"
+	"hermeneus/core/review"
 )
 
 //go:embed library groups editions pictures/*.png front-door.json
@@ -33,7 +34,7 @@ type page struct {
 	Keywords    string
 	Description string
 	Audience    audience.Audience
-	State       article.State
+	State       review.State
 	body        string
 }
 
@@ -85,7 +86,7 @@ func readPage(file string) (page, error) {
 	if !ok {
 		return page{}, fmt.Errorf("there is no front matter")
 	}
-	p := page{Kind: "how-to", Audience: audience.Everyone, State: article.Published, body: string(body)}
+	p := page{Kind: "how-to", Audience: audience.Everyone, State: review.Published, body: string(body)}
 	if err := yaml.Unmarshal(head, &p); err != nil {
 		return page{}, err
 	}
@@ -159,19 +160,19 @@ func (w *world) write(ctx context.Context, p page, i int) error {
 		reviewer = w.by("corin")
 	}
 	for _, step := range []struct {
-		after  article.State
-		action article.Action
+		after  review.State
+		action review.Action
 		by     staff.Staff
 		note   string
 	}{
-		{article.Drafting, article.Submit, author, ""},
-		{article.InReview, article.Approve, reviewer, "Read and checked."},
-		{article.Approved, article.Publish, w.by("pell"), ""},
+		{review.Drafting, review.Submit, author, ""},
+		{review.InReview, review.Approve, reviewer, "Read and checked."},
+		{review.Approved, review.Publish, w.by("pell"), ""},
 	} {
-		if p.State == article.SentBack && step.action == article.Approve {
-			step.action, step.note = article.SendBack, "Say which papers we must keep, and for how long. “Save bills” reads as “keep safe”."
+		if p.State == review.SentBack && step.action == review.Approve {
+			step.action, step.note = review.SendBack, "Say which papers we must keep, and for how long. “Save bills” reads as “keep safe”."
 		}
-		if step.after == p.State || (p.State == article.SentBack && step.action == article.Publish) {
+		if step.after == p.State || (p.State == review.SentBack && step.action == review.Publish) {
 			break
 		}
 		w.clock = w.clock.Add(25 * time.Minute)

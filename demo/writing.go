@@ -13,6 +13,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -123,8 +124,8 @@ func (w *world) change(ctx context.Context, slug, more string) error {
 func (w *world) publish(ctx context.Context, ref string, author staff.Staff, version int) error {
 	for _, step := range []struct {
 		by     staff.Staff
-		action article.Action
-	}{{author, article.Submit}, {w.by("brida"), article.Approve}, {w.by("pell"), article.Publish}} {
+		action review.Action
+	}{{author, review.Submit}, {w.by("brida"), review.Approve}, {w.by("pell"), review.Publish}} {
 		w.clock = w.clock.Add(20 * time.Minute)
 		if err := w.app.Review.Act(ctx, step.by, ref, step.action, version, ""); err != nil {
 			return err

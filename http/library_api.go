@@ -10,8 +10,8 @@ import (
 	"hermeneus/app/lists"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 )
 
 // ArticleRef names an article in a path.
@@ -95,7 +95,7 @@ func (s *server) categoryAPI(api huma.API) {
 type ArticleQuery struct {
 	Category int64             `query:"category"`
 	Here     bool              `query:"here" doc:"The category alone, without those below it"`
-	State    article.State     `query:"state" enum:"drafting,in_review,sent_back,approved,scheduled,published"`
+	State    review.State      `query:"state" enum:"drafting,in_review,sent_back,approved,scheduled,published"`
 	Live     bool              `query:"live"`
 	Owner    int64             `query:"owner"`
 	Left     bool              `query:"left" doc:"The owner has left"`

@@ -11,20 +11,20 @@ import (
 	"hermeneus/app/keeping"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/review"
+	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/trail"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 )
 
 // StepBody is something that a person does to an article, or a batch, on its way.
 type StepBody struct {
-	Action   article.Action    `json:"action" enum:"submit,recall,approve,send_back,publish,schedule,unschedule,withdraw,undo,give_up"`
+	Action   review.Action     `json:"action" enum:"submit,recall,approve,send_back,publish,schedule,unschedule,withdraw,undo,give_up"`
 	Version  int               `json:"version,omitempty" doc:"The version that was looked at"`
 	Gate     string            `json:"gate,omitempty" doc:"That it stood before when it was looked at"`
-	Seen     article.State     `json:"seen,omitempty" doc:"The state in which it was looked at, such as in_review"`
+	Seen     review.State      `json:"seen,omitempty" doc:"The state in which it was looked at, such as in_review"`
 	Stand    string            `json:"stand,omitempty" doc:"Of a batch: how it stood when it was looked at"`
 	Note     string            `json:"note,omitempty" doc:"The decision note"`
 	Audience audience.Audience `json:"audience,omitempty" doc:"Who may see it from then on"`
@@ -35,8 +35,8 @@ type StepBody struct {
 	Notice   string            `json:"notice,omitempty" doc:"Or what they are told"`
 }
 
-func (b StepBody) step() review.Step {
-	return review.Step{
+func (b StepBody) step() corereview.Step {
+	return corereview.Step{
 		Action:   b.Action,
 		Version:  b.Version,
 		Seen:     b.Seen,
@@ -55,9 +55,9 @@ func (b StepBody) step() review.Step {
 // pathsAPI is who reviews what.
 func (s *server) pathsAPI(api huma.API) {
 	type pathBody struct {
-		Name     string         `json:"name"`
-		Gates    []article.Gate `json:"gates"`
-		Standard bool           `json:"standard,omitempty"`
+		Name     string        `json:"name"`
+		Gates    []review.Gate `json:"gates"`
+		Standard bool          `json:"standard,omitempty"`
 	}
 	type PathID struct {
 		ID int64 `path:"id"`
@@ -70,13 +70,13 @@ func (s *server) pathsAPI(api huma.API) {
 		ID int64 `json:"id"`
 	}
 	keep := func(ctx context.Context, who staff.Staff, id int64, b pathBody) (*body[keptPath], error) {
-		kept, err := s.app.Review.KeepPath(ctx, who, id, article.Path{Name: b.Name, Gates: b.Gates}, b.Standard)
+		kept, err := s.app.Review.KeepPath(ctx, who, id, review.Path{Name: b.Name, Gates: b.Gates}, b.Standard)
 		return wrap(keptPath{kept}, err)
 	}
 	staffCall(
 		api,
 		op("GET", "/api/staff/paths", "list-paths", "The review paths"),
-		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]review.ReviewPath], error) {
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]corereview.ReviewPath], error) {
 			return wrap(s.app.Review.Paths(ctx))
 		},
 	)
@@ -121,7 +121,7 @@ func (s *server) pathsAPI(api huma.API) {
 			"read-reviewing",
 			"Which path and which steward hold for a category",
 		),
-		func(ctx context.Context, _ staff.Staff, in *CategoryID) (*body[review.Reviewing], error) {
+		func(ctx context.Context, _ staff.Staff, in *CategoryID) (*body[corereview.Reviewing], error) {
 			return wrap(s.app.Review.ReviewingOf(ctx, in.ID))
 		},
 	)
@@ -150,14 +150,14 @@ func (s *server) roundAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/lanes", "list-lanes", "What is on its way, by gate"),
-		func(ctx context.Context, who staff.Staff, _ *none) (*body[[]review.Lane], error) {
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[[]corereview.Lane], error) {
 			return wrap(s.app.Review.Queue(ctx, who))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/round", "read-round", "How a working copy stands on its path"),
-		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[review.ReviewRound], error) {
+		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*body[corereview.ReviewRound], error) {
 			return wrap(s.app.Review.ReadRound(ctx, who, in.Reference))
 		},
 	)
@@ -187,7 +187,7 @@ func (s *server) roundAPI(api huma.API) {
 			"read-touches",
 			"What publishing or withdrawing it touches",
 		),
-		func(ctx context.Context, _ staff.Staff, in *touching) (*body[review.Impact], error) {
+		func(ctx context.Context, _ staff.Staff, in *touching) (*body[corereview.Impact], error) {
 			return wrap(s.app.Review.Impact(ctx, in.Reference, in.Audience))
 		},
 	)
@@ -256,13 +256,13 @@ func (s *server) sayingAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/articles/{reference}/comments", "list-comments", "What was said of passages of a text"),
-		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]review.Comment], error) {
+		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]corereview.Comment], error) {
 			return wrap(s.app.Review.Comments(ctx, in.Reference))
 		},
 	)
 	type commenting struct {
 		ArticleRef
-		Body review.NewComment
+		Body corereview.NewComment
 	}
 	type madeComment struct {
 		ID int64 `json:"id"`
@@ -360,7 +360,7 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/batches", "list-batches", "Batches, the open ones first"),
-		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]review.BatchLine], error) {
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]corereview.BatchLine], error) {
 			return wrap(s.app.Review.Batches(ctx))
 		},
 	)
@@ -383,7 +383,7 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/batches/{id}", "read-batch", "A batch with its members"),
-		func(ctx context.Context, who staff.Staff, in *BatchID) (*body[review.Batch], error) {
+		func(ctx context.Context, who staff.Staff, in *BatchID) (*body[corereview.Batch], error) {
 			return wrap(s.app.Review.ReadBatch(ctx, who, in.ID))
 		},
 	)
@@ -418,7 +418,7 @@ func (s *server) batchAPI(api huma.API) {
 	staffCall(
 		api,
 		op("POST", "/api/staff/batches/{id}/actions", "act-on-batch", "Review, schedule, publish or undo it as one"),
-		func(ctx context.Context, who staff.Staff, in *actingOnBatch) (*body[review.BatchDone], error) {
+		func(ctx context.Context, who staff.Staff, in *actingOnBatch) (*body[corereview.BatchDone], error) {
 			return wrap(s.app.Review.ActOnBatch(ctx, who, in.ID, in.Body.step()))
 		},
 	)

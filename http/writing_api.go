@@ -10,6 +10,7 @@ import (
 	"hermeneus/app/texts"
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
 )
 
 // tabBody names a browser tab.
@@ -63,7 +64,7 @@ func (s *server) writingAPI(api huma.API) {
 		"An unsaved text beside the working copy",
 	)
 	beside.MaxBodyBytes = articleBody
-	staffCall(api, beside, func(ctx context.Context, _ staff.Staff, in *sides) (*body[[]article.Beside], error) {
+	staffCall(api, beside, func(ctx context.Context, _ staff.Staff, in *sides) (*body[[]compare.Beside], error) {
 		return wrap(s.app.Library.SideBySide(ctx, in.Reference, in.Body.Body))
 	})
 	s.editionAPI(api)

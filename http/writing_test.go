@@ -12,8 +12,8 @@ import (
 	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 )
 
 func TestFilesAreShownOrFetchedByTheirContent(t *testing.T) {
@@ -121,8 +121,8 @@ func TestAnEditionIsLinkedAndSaysItsLanguage(t *testing.T) {
 	s.Must(err)
 	for _, step := range []struct {
 		by     staff.Staff
-		action article.Action
-	}{{s.crew.Author, article.Submit}, {s.crew.Reviewer, article.Approve}, {s.crew.Publisher, article.Publish}} {
+		action review.Action
+	}{{s.crew.Author, review.Submit}, {s.crew.Reviewer, review.Approve}, {s.crew.Publisher, review.Publish}} {
 		s.Must(s.Review.Act(s.Context, step.by, de, step.action, 2, ""))
 	}
 	_, body := s.ask("GET", "/help/articles/A-0001.de", nil)

@@ -11,8 +11,8 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -138,10 +138,10 @@ func TestTodayShowsEachWhatTheyCanActOn(t *testing.T) {
 	}
 	inReview, approved, back := draft("In review"), draft("Approved"), draft("Back")
 	for _, ref := range []string{inReview, approved, back} {
-		w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
+		w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, 1, ""))
 	}
-	w.Must(w.Review.Act(w.Context, c.Reviewer, approved, article.Approve, 1, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, back, article.SendBack, 1, "more"))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, approved, review.Approve, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, back, review.SendBack, 1, "more"))
 	_, err := w.Requests.SendRequest(
 		w.Context,
 		apptest.Visitor("k"),

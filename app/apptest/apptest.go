@@ -23,8 +23,8 @@ import (
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/standin"
 )
@@ -293,9 +293,9 @@ func (w *World) Publish(c Crew, ref string) {
 	w.T.Helper()
 	a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, a.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, a.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, a.Version, ""))
 	groups, err := w.Sites.GroupKeys(w.Context)
 	w.Must(err)
 	w.Eventually(func() bool {

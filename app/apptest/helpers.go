@@ -21,11 +21,11 @@ import (
 	"hermeneus/app/search"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	coreexchange "hermeneus/core/exchange"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -181,8 +181,8 @@ func KindOf(err error) problem.Kind {
 func Ready(w *World, c Crew, category int64, title string) string {
 	w.T.Helper()
 	ref := w.Draft(c.Author, category, title, "<p>Text of "+title+".</p>", "")
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, 1, ""))
 	return ref
 }
 

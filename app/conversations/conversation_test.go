@@ -12,11 +12,11 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
 	"hermeneus/core/outcome"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -413,5 +413,5 @@ func TestAJudgementOfTheLedgerIsTakenBack(t *testing.T) {
 	if apptest.KindOf(w.Search.UnjudgeFromLedger(w.Context, c.Agent, lines[0].Key, "A-0001")) != problem.Denied {
 		t.Error("an agent takes judgements back")
 	}
-	w.Must(w.Review.Act(w.Context, c.Publisher, second0, article.Withdraw, 0, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, second0, review.Withdraw, 0, ""))
 }

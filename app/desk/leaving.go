@@ -16,6 +16,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -97,19 +98,19 @@ func (a *Desk) ReadBelongings(ctx context.Context, by staff.Staff, id int64) (Be
 	if err != nil {
 		return out, fmt.Errorf("reading what is somebody’s: %w", err)
 	}
-	return out, a.eachGateOf(db, id, func(row store.Path, g *article.Gate) {
+	return out, a.eachGateOf(db, id, func(row store.Path, g *review.Gate) {
 		out.Gates = append(out.Gates, GateBelongs{row.ID, row.Name, g.Name})
 	})
 }
 
 // eachGateOf visits the gates of paths in use that name somebody.
-func (a *Desk) eachGateOf(db *gorm.DB, id int64, visit func(store.Path, *article.Gate)) error {
+func (a *Desk) eachGateOf(db *gorm.DB, id int64, visit func(store.Path, *review.Gate)) error {
 	var rows []store.Path
 	if err := db.Where("retired_at IS NULL").Order("id").Find(&rows).Error; err != nil {
 		return err
 	}
 	for _, row := range rows {
-		var gates []article.Gate
+		var gates []review.Gate
 		if err := json.Unmarshal(row.Gates, &gates); err != nil {
 			return err
 		}
@@ -368,7 +369,7 @@ func (t handover) gates() error {
 	if t.to.Reviewer == 0 {
 		return nil
 	}
-	replace := func(gates []article.Gate) (changed int) {
+	replace := func(gates []review.Gate) (changed int) {
 		for i, g := range gates {
 			if at := slices.Index(g.People, t.from.ID); at >= 0 {
 				people := slices.Delete(slices.Clone(g.People), at, at+1)
@@ -386,7 +387,7 @@ func (t handover) gates() error {
 		return err
 	}
 	for _, row := range paths {
-		var gates []article.Gate
+		var gates []review.Gate
 		if err := json.Unmarshal(row.Gates, &gates); err != nil {
 			return err
 		}
@@ -408,7 +409,7 @@ func (t handover) gates() error {
 		return err
 	}
 	for _, r := range reviews {
-		var p article.Path
+		var p review.Path
 		if err := json.Unmarshal(r.Path, &p); err != nil {
 			return err
 		}

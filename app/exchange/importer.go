@@ -13,6 +13,8 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/exchange"
+	"hermeneus/core/markup"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -29,7 +31,7 @@ func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Actio
 	if err != nil {
 		return "", "", err
 	}
-	text.Body = article.Canonical(text.Body)
+	text.Body = markup.Canonical(text.Body)
 	if p.Language != "" && p.Language != article.SourceLanguage {
 		return r.keepEdition(ctx, i, text)
 	}
@@ -75,10 +77,10 @@ func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Actio
 // rewrite puts a text into an edition if it differs.
 func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text library.WorkingCopy) (bool, error) {
 	present := *e
-	if present.Body = article.Canonical(e.Body); text.Same(present) {
+	if present.Body = markup.Canonical(e.Body); text.Same(present) {
 		return false, nil
 	}
-	next, err := library.CopyOf(*e).Do(article.Edit, r.by.Actor(), "")
+	next, err := library.CopyOf(*e).Do(review.Edit, r.by.Actor(), "")
 	if err != nil {
 		return true, problem.From(err, "")
 	}
@@ -88,8 +90,8 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text library.WorkingCo
 	if err := r.app.texts.Hold(tx, r.by, e.ID, ""); err != nil {
 		return true, err
 	}
-	was := article.State(e.State)
-	if was == article.InReview {
+	was := review.State(e.State)
+	if was == review.InReview {
 		return true, problem.ErrInReview
 	}
 	e.State = string(next.State)

@@ -18,6 +18,8 @@ import (
 	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
+	"hermeneus/core/markup"
 	"hermeneus/core/redact"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -40,7 +42,7 @@ type Feedback struct {
 	Helped     bool          `json:"helped"`
 	Text       string        `json:"text"`
 	Quote      string        `json:"quote"`     // the passage the reader marked
-	Place      *article.Spot `json:"place"`     // where that is in the working copy
+	Place      *compare.Spot `json:"place"`     // where that is in the working copy
 	SignedIn   bool          `json:"signed_in"` // the reader can be told what came of it
 	Answer     string        `json:"answer"`
 	AnswerNote string        `json:"answer_note"`
@@ -73,7 +75,7 @@ func (a *HelpCentre) keepFeedback(tx *gorm.DB, v evidence.Visitor, page Page, sa
 		row.CustomerID = &v.Customer.ID
 	}
 	if quote != "" {
-		if anchor, err := article.MakeAnchor(article.Canonical(r.Body), line, quote, 0); err == nil {
+		if anchor, err := compare.MakeAnchor(markup.Canonical(r.Body), line, quote, 0); err == nil {
 			raw, err := json.Marshal(anchor)
 			if err != nil {
 				return err
@@ -169,7 +171,7 @@ func (r feedbackRow) out(by staff.Staff) (Feedback, error) {
 	}
 	if r.Anchor != nil {
 		f.Quote = review.QuoteOf(anchor)
-		if p, err := article.Locate(article.Canonical(r.Body), anchor); err == nil {
+		if p, err := compare.Locate(markup.Canonical(r.Body), anchor); err == nil {
 			f.Place = &p
 		}
 	}

@@ -17,6 +17,7 @@ import (
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -160,7 +161,7 @@ func (a *Library) Create(tx *gorm.DB, by staff.Staff, n NewArticle) (store.Artic
 	e := store.Edition{
 		ArticleID: row.ID,
 		Language:  article.SourceLanguage,
-		State:     string(article.Drafting),
+		State:     string(review.Drafting),
 		Version:   1,
 		WriterID:  by.ID,
 		WrittenAt: a.base.Now(),
@@ -183,7 +184,7 @@ func (a *Library) Create(tx *gorm.DB, by staff.Staff, n NewArticle) (store.Artic
 			ArticleID: &row.ID,
 			Subject:   article.Reference(row.Number),
 			Action:    "begun",
-			ToState:   string(article.Drafting),
+			ToState:   string(review.Drafting),
 		},
 	)
 }
@@ -278,10 +279,10 @@ func FindEdition(tx *gorm.DB, reference string, lock bool) (store.Article, store
 }
 
 // CopyOf is what the rules need for editing; standing gives the rest.
-func CopyOf(e store.Edition) article.Copy {
+func CopyOf(e store.Edition) review.Copy {
 	outline := article.Read(e.Body)
-	c := article.Copy{
-		State: article.State(e.State), Live: e.LiveRevisionID != nil,
+	c := review.Copy{
+		State: review.State(e.State), Live: e.LiveRevisionID != nil,
 		Empty: e.Title == "" || len(outline.Blocks) == 0, Unseen: outline.Unseen,
 	}
 	return c

@@ -23,6 +23,7 @@ import (
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -47,14 +48,14 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	)
 	w.Must(err)
 	version := saved.Version
-	if version != 2 || saved.State != article.Drafting || !slices.Contains(saved.Allowed, article.Submit) {
+	if version != 2 || saved.State != review.Drafting || !slices.Contains(saved.Allowed, review.Submit) {
 		t.Errorf("saved as %+v", saved)
 	}
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.SendBack, version, "Say what to do."))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.SendBack, version, "Say what to do."))
 	a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if a.State != article.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
+	if a.State != review.SentBack || a.DecisionNote != "Say what to do." || strings.Contains(a.Copy.Body, "script") {
 		t.Errorf("after sending back: %+v", a)
 	}
 	saved, err = w.Writing.SaveArticle(
@@ -68,13 +69,13 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 	)
 	w.Must(err)
 	version = saved.Version
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, version, "Good."))
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, version, "Good."))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, version, ""))
 
 	a, err = w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if a.State != article.Published || a.LiveRevision != 2 || a.LastRevision != 2 || len(a.Trail) != 6 {
+	if a.State != review.Published || a.LiveRevision != 2 || a.LastRevision != 2 || len(a.Trail) != 6 {
 		t.Errorf("after publishing: %+v", a)
 	}
 
@@ -97,7 +98,7 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 		t.Errorf("changes %+v", changes)
 	}
 
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Withdraw, 0, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Withdraw, 0, ""))
 	if _, err := w.HelpCentre.OpenPage(
 		w.Context,
 		apptest.Visitor("k"),
@@ -144,7 +145,7 @@ func TestAStaleSaveIsRefusedAndNothingIsOverwritten(t *testing.T) {
 	if apptest.KindOf(err) != problem.StaleSave || !strings.Contains(err.Error(), "bea") {
 		t.Errorf("got %v", err)
 	}
-	if apptest.KindOf(w.Review.Act(w.Context, c.Author, ref, article.Submit, 1, "")) != problem.StaleSave {
+	if apptest.KindOf(w.Review.Act(w.Context, c.Author, ref, review.Submit, 1, "")) != problem.StaleSave {
 		t.Error("a text that was not looked at was submitted")
 	}
 
@@ -178,7 +179,7 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 	for name, err := range map[string]error{
 		"an agent writes":                 apptest.Second(w.Library.CreateArticle(w.Context, c.Agent, library.NewArticle{CategoryID: category})),
 		"a reviewer edits":                apptest.Second(w.Writing.SaveArticle(w.Context, c.Reviewer, ref, writing.Save{Text: library.WorkingCopy{Title: "x"}, Version: 1})),
-		"an author withdraws":             w.Review.Act(w.Context, c.Author, ref, article.Withdraw, 1, ""),
+		"an author withdraws":             w.Review.Act(w.Context, c.Author, ref, review.Withdraw, 1, ""),
 		"an agent adds a category":        apptest.Second(w.Library.AddCategory(w.Context, c.Agent, library.NewCategory{Name: "x", Audience: "everyone"})),
 		"an author reads the figures":     apptest.Second(w.Outcomes.Outcomes(w.Context, c.Author, w.Time(), w.Time())),
 		"an agent reads a question":       apptest.Second(w.Outcomes.ReadQuestion(w.Context, c.Agent, "x")),
@@ -258,7 +259,7 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 		{"an unknown conversation", apptest.Second(w.Conversations.ReadChat(w.Context, evidence.Visitor{}, "nonsense", 0)), problem.NotFound},
 		{"a chat without a flow", apptest.Second(w.Conversations.StartChat(w.Context, apptest.Visitor("k"))), problem.NotFound},
 		{"a picture that is none", apptest.Second(w.Library.KeepMedia(w.Context, c.Author, []byte("<svg onload=alert(1)>"))), problem.BadFile},
-		{"an empty article to review", w.Review.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), article.Submit, 1, ""), problem.NotNow},
+		{"an empty article to review", w.Review.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), review.Submit, 1, ""), problem.NotNow},
 		{"an unknown kind", apptest.Second(w.Library.CreateArticle(w.Context, c.Author, library.NewArticle{CategoryID: category, Kind: "poem"})), problem.Invalid},
 		{"a window out of bounds", w.Outcomes.SetReturnWindow(w.Context, c.Administrator, 0), problem.Invalid},
 		{"a period the wrong way round", apptest.Second(w.Outcomes.Outcomes(w.Context, c.Analyst, w.Time(), w.Time().AddDate(0, 0, -3))), problem.Invalid},
@@ -300,7 +301,7 @@ func TestListsAreFilteredAndPaged(t *testing.T) {
 		"everything":               {lists.ArticleFilter{}, 50, 52},
 		"the second page":          {lists.ArticleFilter{Page: 2}, 2, 52},
 		"a category and below":     {lists.ArticleFilter{CategoryID: top}, 50, 51},
-		"what is published":        {lists.ArticleFilter{State: article.Published}, 1, 1},
+		"what is published":        {lists.ArticleFilter{State: review.Published}, 1, 1},
 		"what is live":             {lists.ArticleFilter{Live: true}, 1, 1},
 		"words with a wildcard":    {lists.ArticleFilter{Words: "100%"}, 1, 1},
 		"a reference":              {lists.ArticleFilter{Words: "a-0051"}, 1, 1},

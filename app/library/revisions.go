@@ -10,6 +10,8 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
+	"hermeneus/core/markup"
 	"hermeneus/store"
 )
 
@@ -111,11 +113,11 @@ func (a *Library) ReadText(ctx context.Context, reference, which string) (Workin
 
 // Changed is what differs between two states of a text.
 type Changed struct {
-	Title       []article.Span     `json:"title"`
-	Body        article.Comparison `json:"body"`
-	Keywords    []article.Span     `json:"keywords"`
-	SearchTitle []article.Span     `json:"search_title"`
-	Description []article.Span     `json:"search_description"`
+	Title       []compare.Span     `json:"title"`
+	Body        compare.Comparison `json:"body"`
+	Keywords    []compare.Span     `json:"keywords"`
+	SearchTitle []compare.Span     `json:"search_title"`
+	Description []compare.Span     `json:"search_description"`
 }
 
 // Changes compares two states of an edition's text.
@@ -138,19 +140,19 @@ func (a *Library) Changes(ctx context.Context, reference, before, after string) 
 
 func Compare(old, now WorkingCopy) Changed {
 	return Changed{
-		Title:    article.CompareWords(old.Title, now.Title),
-		Body:     article.Compare(old.Body, now.Body),
-		Keywords: article.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
-		SearchTitle: article.CompareWords(
+		Title:    compare.CompareWords(old.Title, now.Title),
+		Body:     compare.Compare(old.Body, now.Body),
+		Keywords: compare.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
+		SearchTitle: compare.CompareWords(
 			old.SearchTitle,
 			now.SearchTitle,
 		),
-		Description: article.CompareWords(old.SearchDescription, now.SearchDescription),
+		Description: compare.CompareWords(old.SearchDescription, now.SearchDescription),
 	}
 }
 
 // SideBySide lays a writer's unsaved text beside the working copy.
-func (a *Library) SideBySide(ctx context.Context, reference, body string) ([]article.Beside, error) {
+func (a *Library) SideBySide(ctx context.Context, reference, body string) ([]compare.Beside, error) {
 	clean, err := article.Sanitise(body)
 	if err != nil {
 		return nil, problem.From(err, "")
@@ -159,7 +161,7 @@ func (a *Library) SideBySide(ctx context.Context, reference, body string) ([]art
 	if err != nil {
 		return nil, err
 	}
-	return article.SideBySide(clean, e.Body), nil
+	return compare.SideBySide(clean, e.Body), nil
 }
 
 // Cleaned is a source as it can be kept, with what was taken out of it.
@@ -174,5 +176,5 @@ func (a *Library) Clean(body string) (Cleaned, error) {
 	if err != nil {
 		return Cleaned{}, problem.From(err, "")
 	}
-	return Cleaned{article.Canonical(clean), article.TakenOut(body)}, nil
+	return Cleaned{markup.Canonical(clean), article.TakenOut(body)}, nil
 }

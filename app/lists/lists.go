@@ -13,13 +13,14 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
+	"hermeneus/core/review"
 )
 
 // ArticleFilter chooses articles. Zero values choose all.
 type ArticleFilter struct {
 	CategoryID int64             `json:"category,omitempty"` // with everything below it
 	Here       bool              `json:"here,omitempty"`     // the category alone
-	State      article.State     `json:"state,omitempty"`
+	State      review.State      `json:"state,omitempty"`
 	Live       bool              `json:"live,omitempty"` // something is live
 	OwnerID    int64             `json:"owner,omitempty"`
 	LeftOwner  bool              `json:"left,omitempty"` // the owner has left
@@ -46,7 +47,7 @@ type ArticleLine struct {
 	Title        string            `json:"title"`
 	CategoryID   int64             `json:"category_id"`
 	Category     string            `json:"category"`
-	State        article.State     `json:"state"`
+	State        review.State      `json:"state"`
 	Live         bool              `json:"live"`
 	Audience     audience.Audience `json:"audience"`
 	Owner        string            `json:"owner"`

@@ -12,6 +12,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
+	"hermeneus/core/review"
 	"hermeneus/core/search"
 )
 
@@ -126,7 +127,7 @@ func inWords(err error, what string) (Problem, bool) {
 	say := func(kind Kind, format string, args ...any) (Problem, bool) {
 		return Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}, true
 	}
-	var refusal *article.Refusal
+	var refusal *review.Refusal
 	var known *Problem
 	switch {
 	case errors.As(err, &known):

@@ -12,7 +12,7 @@ import (
 	"hermeneus/app/sites"
 	"hermeneus/app/texts"
 	"hermeneus/app/trail"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 )
 
 // Review takes texts to live and keeps them true.
@@ -26,7 +26,7 @@ type Review struct {
 	linkChecker string // address of a service that says whether an address answers; "" checks none
 
 	useLock sync.Mutex
-	useKept map[string]article.Use
+	useKept map[string]review.Use
 	useAt   time.Time
 }
 

@@ -15,6 +15,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -51,15 +52,15 @@ type Due struct {
 
 // BatchMember is a working copy in a batch.
 type BatchMember struct {
-	Reference string        `json:"reference"`
-	Title     string        `json:"title"`
-	State     article.State `json:"state"`
-	Gate      string        `json:"gate"` // that it stands before
-	Mine      bool          `json:"mine"` // and the reader may pass it
-	Live      bool          `json:"live"`
-	Version   int           `json:"version"`
-	Note      string        `json:"decision_note"`
-	Comments  int           `json:"comments"` // open ones
+	Reference string       `json:"reference"`
+	Title     string       `json:"title"`
+	State     review.State `json:"state"`
+	Gate      string       `json:"gate"` // that it stands before
+	Mine      bool         `json:"mine"` // and the reader may pass it
+	Live      bool         `json:"live"`
+	Version   int          `json:"version"`
+	Note      string       `json:"decision_note"`
+	Comments  int          `json:"comments"` // open ones
 }
 
 // BatchLine is a batch in a list.
@@ -195,12 +196,12 @@ func (a *Review) addMembers(tx *gorm.DB, by staff.Staff, batch *store.Batch, ref
 			continue
 		case e.BatchID != nil:
 			return problem.OfField("references", fmt.Sprintf("%s is in another batch already.", ref))
-		case e.State == string(article.Published):
+		case e.State == string(review.Published):
 			return problem.OfField(
 				"references",
 				fmt.Sprintf("What is live of %s is what its working copy says: there is nothing to publish.", ref),
 			)
-		case e.State == string(article.Scheduled):
+		case e.State == string(review.Scheduled):
 			return problem.OfField(
 				"references",
 				fmt.Sprintf("%s is scheduled on its own. Take it off the schedule first.", ref),
@@ -320,7 +321,7 @@ func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch
 	if err != nil {
 		return out, err
 	}
-	copies := make([]article.Copy, len(list))
+	copies := make([]review.Copy, len(list))
 	zone := a.base.Zone
 	for i, m := range list {
 		if copies[i], _, err = a.Situation(db, m.row, m.e); err != nil {
@@ -330,19 +331,19 @@ func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch
 		line := BatchMember{
 			Reference: article.EditionReference(m.row.Number, m.e.Language),
 			Title:     m.e.Title,
-			State:     article.State(m.e.State),
+			State:     review.State(m.e.State),
 			Live:      m.e.LiveRevisionID != nil,
 			Version:   m.e.Version,
 			Note:      m.e.DecisionNote,
 		}
-		if line.State == article.InReview {
+		if line.State == review.InReview {
 			gate, _ := copies[i].Gate()
 			line.Gate, line.Mine = gate.Name, copies[i].MayPass(by.Actor()) == ""
 		}
 		if line.Comments, err = openComments(db, m.e.ID); err != nil {
 			return out, err
 		}
-		if line.State == article.Approved || line.State == article.Scheduled {
+		if line.State == review.Approved || line.State == review.Scheduled {
 			out.Ready++
 		}
 		out.Conflicts = append(out.Conflicts, library.Conflicts(m.row, uses)...)
@@ -367,19 +368,19 @@ func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch
 }
 
 // mayBatch lists what somebody may do with a batch in a state.
-func mayBatch(by staff.Staff, state string, copies []article.Copy) []string {
+func mayBatch(by staff.Staff, state string, copies []review.Copy) []string {
 	var may []string
-	any := func(action article.Action) bool {
+	any := func(action review.Action) bool {
 		return slices.ContainsFunc(
 			copies,
-			func(c article.Copy) bool { _, err := c.Do(action, by.Actor(), "note"); return err == nil },
+			func(c review.Copy) bool { _, err := c.Do(action, by.Actor(), "note"); return err == nil },
 		)
 	}
-	every := func(action article.Action) bool {
+	every := func(action review.Action) bool {
 		return len(copies) > 0 &&
 			!slices.ContainsFunc(
 				copies,
-				func(c article.Copy) bool { _, err := c.Do(action, by.Actor(), "note"); return err != nil },
+				func(c review.Copy) bool { _, err := c.Do(action, by.Actor(), "note"); return err != nil },
 			)
 	}
 	add := func(ok bool, what string) {
@@ -391,15 +392,15 @@ func mayBatch(by staff.Staff, state string, copies []article.Copy) []string {
 	switch state {
 	case store.BatchOpen:
 		add(writes, "change")
-		add(any(article.Submit), "submit")
-		add(any(article.Approve), "approve")
-		add(any(article.SendBack), "send_back")
-		add(every(article.Publish), "publish")
-		add(every(article.Schedule), "schedule")
+		add(any(review.Submit), "submit")
+		add(any(review.Approve), "approve")
+		add(any(review.SendBack), "send_back")
+		add(every(review.Publish), "publish")
+		add(every(review.Schedule), "schedule")
 		add(writes, "give_up")
 	case store.BatchScheduled:
-		add(every(article.Unschedule), "unschedule")
-		add(every(article.Publish), "publish")
+		add(every(review.Unschedule), "unschedule")
+		add(every(review.Publish), "publish")
 	case store.BatchPublished:
 		add(by.Roles.Has(role.Publisher), "undo")
 	}

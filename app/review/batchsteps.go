@@ -12,6 +12,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -57,9 +58,9 @@ func (a *Review) ActOnBatch(ctx context.Context, by staff.Staff, id int64, s Ste
 			s.Change = batch.Note
 		}
 		switch s.Action {
-		case article.Submit, article.Approve, article.SendBack:
+		case review.Submit, review.Approve, review.SendBack:
 			done, err = a.eachMember(tx, by, list, s)
-		case article.Publish, article.Schedule, article.Unschedule:
+		case review.Publish, review.Schedule, review.Unschedule:
 			done.Done = len(list)
 			err = a.wholeBatch(tx, by, &batch, list, s)
 		case "undo":
@@ -112,7 +113,7 @@ func (a *Review) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 	for i := range list {
 		m := &list[i]
 		ref := article.EditionReference(m.row.Number, m.e.Language)
-		if s.Action == article.Publish {
+		if s.Action == review.Publish {
 			m.link.BeforeID, m.link.BeforeWhen = m.e.LiveRevisionID, m.e.LiveSince
 		}
 		err := a.move(tx, by, &m.row, &m.e, s)
@@ -124,7 +125,7 @@ func (a *Review) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 		} else if err != nil {
 			return err
 		}
-		if s.Action == article.Publish {
+		if s.Action == review.Publish {
 			m.link.AfterID = m.e.LiveRevisionID
 			if err := tx.Save(&m.link).Error; err != nil {
 				return err
@@ -156,7 +157,7 @@ func (a *Review) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 		).Error
 	}
 	switch s.Action {
-	case article.Schedule:
+	case review.Schedule:
 		row, err := a.newSchedule(tx, by, list[0].row.CategoryID, s)
 		if err != nil {
 			return err
@@ -166,12 +167,12 @@ func (a *Review) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-	case article.Unschedule:
+	case review.Unschedule:
 		batch.State = store.BatchOpen
 		if err := drop(); err != nil {
 			return err
 		}
-	case article.Publish:
+	case review.Publish:
 		batch.State, batch.EndedAt = store.BatchPublished, &now
 		if by.ID != 0 {
 			batch.EndedBy = &by.ID
@@ -225,8 +226,8 @@ func (a *Review) undoBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list
 		m := &list[i]
 		from := m.e.State
 		m.e.LiveRevisionID, m.e.LiveSince = m.link.BeforeID, m.link.BeforeWhen
-		if m.e.State == string(article.Published) {
-			m.e.State = string(article.Approved) // it was checked, so it can go live again
+		if m.e.State == string(review.Published) {
+			m.e.State = string(review.Approved) // it was checked, so it can go live again
 		}
 		if m.link.BeforeID == nil && m.e.Language == article.SourceLanguage {
 			now := a.base.Now()

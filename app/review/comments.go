@@ -16,6 +16,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -27,7 +28,7 @@ type Comment struct {
 	At         time.Time     `json:"at"`
 	Text       string        `json:"text"`
 	Quote      string        `json:"quote"` // as it was marked
-	Place      *article.Spot `json:"place"` // where it is now; nil when it is gone from the text
+	Place      *compare.Spot `json:"place"` // where it is now; nil when it is gone from the text
 	Suggestion *string       `json:"suggestion"`
 	AcceptedAt *time.Time    `json:"accepted_at"`
 	ResolvedAt *time.Time    `json:"resolved_at"`
@@ -62,7 +63,7 @@ func (a *Review) Comments(ctx context.Context, reference string) ([]Comment, err
 	}
 	list := []Comment{}
 	at := map[int64]int{}
-	var anchors []article.Anchor
+	var anchors []compare.Anchor
 	for _, r := range rows {
 		if r.ParentID != nil {
 			if i, ok := at[*r.ParentID]; ok {
@@ -94,7 +95,7 @@ func (a *Review) Comments(ctx context.Context, reference string) ([]Comment, err
 			},
 		)
 	}
-	for i, found := range article.LocateAll(e.Body, anchors) {
+	for i, found := range compare.LocateAll(e.Body, anchors) {
 		if p, err := found.Spot(); err == nil {
 			list[i].Place = &p
 		}
@@ -103,15 +104,15 @@ func (a *Review) Comments(ctx context.Context, reference string) ([]Comment, err
 	return list, nil
 }
 
-func placeOrder(p *article.Spot) int {
+func placeOrder(p *compare.Spot) int {
 	if p == nil {
 		return 1 << 40
 	}
 	return p.Line<<20 + min(p.Start, 1<<20-1)
 }
 
-func AnchorOf(raw *json.RawMessage) (article.Anchor, error) {
-	var anchor article.Anchor
+func AnchorOf(raw *json.RawMessage) (compare.Anchor, error) {
+	var anchor compare.Anchor
 	if raw == nil {
 		return anchor, nil
 	}
@@ -121,7 +122,7 @@ func AnchorOf(raw *json.RawMessage) (article.Anchor, error) {
 	return anchor, nil
 }
 
-func QuoteOf(a article.Anchor) string {
+func QuoteOf(a compare.Anchor) string {
 	if a.Quote != "" {
 		return a.Quote
 	}
@@ -183,7 +184,7 @@ func (a *Review) AddComment(ctx context.Context, by staff.Staff, reference strin
 		if err := MayComment(tx, by, row); err != nil {
 			return err
 		}
-		anchor, err := article.MakeAnchor(e.Body, n.Line, n.Quote, n.Occurrence)
+		anchor, err := compare.MakeAnchor(e.Body, n.Line, n.Quote, n.Occurrence)
 		if err != nil {
 			return problem.OfField(
 				"quote",

@@ -12,6 +12,7 @@ import (
 	"hermeneus/app/notify"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -71,7 +72,7 @@ func (a *Review) endInterim(tx *gorm.DB, by staff.Staff, number int, problemName
 			staff.Program,
 			&row,
 			&editions[i],
-			Step{Action: article.Withdraw, Note: note, Notice: notice},
+			Step{Action: review.Withdraw, Note: note, Notice: notice},
 		); err != nil {
 			return err
 		}

@@ -14,6 +14,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -153,31 +154,31 @@ func (a *Review) queueItem(
 		Note:      r.DecisionNote,
 		Comments:  r.Comments,
 	}
-	c := inRound(article.Copy{State: article.State(r.State), Steward: steward, Live: r.HasLive}, r.Review)
+	c := inRound(review.Copy{State: review.State(r.State), Steward: steward, Live: r.HasLive}, r.Review)
 	item.Path, item.Steps = c.Path.Name, len(c.Path.Gates)
 	item.Own = slices.Contains(c.Authors, by.ID) || r.WriterID == by.ID
 	if r.Review.ID == 0 {
 		item.Since = r.WrittenAt
 	}
 	switch c.State {
-	case article.InReview:
+	case review.InReview:
 		gate, _ := c.Gate()
 		item.Step, item.Who = len(c.Passed)+1, gate.Who(crew.Name)
 		item.OverdueAt, item.Overdue = r.OverdueAt, r.OverdueAt != nil && !r.OverdueAt.After(a.base.Now())
 		item.Mine = c.MayPass(by.Actor()) == "" && (r.AssigneeID == nil || *r.AssigneeID == by.ID)
 		item.Stuck = len(crew.Entitled(c)) == 0
 		return gate.Name, "gate", item
-	case article.SentBack:
+	case review.SentBack:
 		item.Mine = item.Own
 		if r.EndedAt != nil {
 			item.Since = *r.EndedAt
 		}
 		return "Sent back", "sent_back", item
-	case article.Scheduled:
+	case review.Scheduled:
 		return "Scheduled", "scheduled", item
 	}
 	c.Batch = ""
-	_, err := c.Do(article.Publish, by.Actor(), "")
+	_, err := c.Do(review.Publish, by.Actor(), "")
 	item.Mine = err == nil
 	return "Ready to publish", "ready", item
 }
@@ -251,7 +252,7 @@ func (a *Review) ReadRound(ctx context.Context, by staff.Staff, reference string
 	if err != nil {
 		return ReviewRound{}, err
 	}
-	c, review, err := a.Situation(db, row, e)
+	c, round, err := a.Situation(db, row, e)
 	if err != nil {
 		return ReviewRound{}, err
 	}
@@ -265,14 +266,14 @@ func (a *Review) ReadRound(ctx context.Context, by staff.Staff, reference string
 			Name: g.Name,
 			Who:  g.Who(crew.Name),
 			Note: g.Note,
-			Here: i == len(c.Passed) && c.State == article.InReview,
+			Here: i == len(c.Passed) && c.State == review.InReview,
 		}
 		if i < len(c.Passed) {
 			gate.Passed = crew.Name(c.Passed[i])
 		}
 		out.Gates = append(out.Gates, gate)
 	}
-	if c.State == article.InReview {
+	if c.State == review.InReview {
 		out.Why = c.MayPass(by.Actor())
 		for _, s := range crew.Entitled(c) {
 			out.Candidates = append(out.Candidates, instance.Name{ID: s.ID, Name: s.Name})
@@ -282,7 +283,7 @@ func (a *Review) ReadRound(ctx context.Context, by staff.Staff, reference string
 	if e.BatchID != nil {
 		out.Batch = instance.Name{ID: *e.BatchID, Name: c.Batch}
 	}
-	if err := a.roundDetails(ctx, row, e, review, crew, &out); err != nil {
+	if err := a.roundDetails(ctx, row, e, round, crew, &out); err != nil {
 		return out, err
 	}
 	return out, nil
@@ -292,7 +293,7 @@ func (a *Review) roundDetails(
 	ctx context.Context,
 	row store.Article,
 	e store.Edition,
-	review *store.Review,
+	round *store.Review,
 	crew staff.Roster,
 	out *ReviewRound,
 ) error {
@@ -301,12 +302,12 @@ func (a *Review) roundDetails(
 	if out.Due, out.Ends, err = Dues(db, e); err != nil {
 		return err
 	}
-	if review == nil || review.EndedAt != nil {
+	if round == nil || round.EndedAt != nil {
 		return nil
 	}
-	out.OverdueAt, out.Overdue = review.OverdueAt, review.OverdueAt != nil && !review.OverdueAt.After(a.base.Now())
-	if review.AssigneeID != nil {
-		out.Assignee = instance.Name{ID: *review.AssigneeID, Name: crew.Name(*review.AssigneeID)}
+	out.OverdueAt, out.Overdue = round.OverdueAt, round.OverdueAt != nil && !round.OverdueAt.After(a.base.Now())
+	if round.AssigneeID != nil {
+		out.Assignee = instance.Name{ID: *round.AssigneeID, Name: crew.Name(*round.AssigneeID)}
 	}
 	now, err := ReviewingOf(db, row.CategoryID)
 	if err != nil {
@@ -320,8 +321,8 @@ func (a *Review) roundDetails(
 	if err != nil {
 		return err
 	}
-	var entered article.Path
-	if err := json.Unmarshal(review.Path, &entered); err != nil {
+	var entered review.Path
+	if err := json.Unmarshal(round.Path, &entered); err != nil {
 		return err
 	}
 	if was, err := json.Marshal(entered); err == nil && string(was) != string(fresh) {
@@ -329,7 +330,7 @@ func (a *Review) roundDetails(
 	}
 	return db.Raw(`SELECT d.gate, s.name AS who, d.at, d.action, d.revision, d.note, d.cleared_at IS
 			NOT NULL AS cleared
-		FROM decisions d JOIN staff s ON s.id = d.staff_id WHERE d.review_id = ? ORDER BY d.id`, review.ID).Scan(&out.Decisions).Error
+		FROM decisions d JOIN staff s ON s.id = d.staff_id WHERE d.review_id = ? ORDER BY d.id`, round.ID).Scan(&out.Decisions).Error
 }
 
 // Dues gives when an edition goes live by itself, and when what is live of it ends.

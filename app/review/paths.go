@@ -11,7 +11,7 @@ import (
 
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -19,7 +19,7 @@ import (
 // ReviewPath is a configured review path.
 type ReviewPath struct {
 	ID int64 `json:"id"`
-	article.Path
+	review.Path
 	Standard   bool     `json:"standard"`   // of every category that names none
 	Categories []string `json:"categories"` // that name it
 	Inside     int      `json:"inside"`     // working copies that entered it and are still in review
@@ -32,7 +32,7 @@ func Ship(tx *gorm.DB) error {
 	if err := tx.Raw(`SELECT count(*) FROM paths`).Scan(&n).Error; err != nil || n > 0 {
 		return err
 	}
-	for i, p := range article.ShippedPaths("") {
+	for i, p := range review.ShippedPaths("") {
 		gates, err := json.Marshal(p.Gates)
 		if err != nil {
 			return err
@@ -57,7 +57,7 @@ func (a *Review) Paths(ctx context.Context) ([]ReviewPath, error) {
 	}
 	list := make([]ReviewPath, len(rows))
 	for i, row := range rows {
-		p := ReviewPath{ID: row.ID, Standard: row.Standard, Path: article.Path{Name: row.Name}}
+		p := ReviewPath{ID: row.ID, Standard: row.Standard, Path: review.Path{Name: row.Name}}
 		if err := json.Unmarshal(row.Gates, &p.Gates); err != nil {
 			return nil, fmt.Errorf("reading the path %s: %w", row.Name, err)
 		}
@@ -81,7 +81,7 @@ func (a *Review) Paths(ctx context.Context) ([]ReviewPath, error) {
 
 // KeepPath makes a review path, or changes one (id not 0). What is in review stays
 // on the path it entered, as that was then.
-func (a *Review) KeepPath(ctx context.Context, by staff.Staff, id int64, p article.Path, standard bool) (int64, error) {
+func (a *Review) KeepPath(ctx context.Context, by staff.Staff, id int64, p review.Path, standard bool) (int64, error) {
 	if err := by.May("Changing a review path", role.Administrator); err != nil {
 		return 0, err
 	}
@@ -134,7 +134,7 @@ func (a *Review) KeepPath(ctx context.Context, by staff.Staff, id int64, p artic
 	return id, err
 }
 
-func tidyPath(p article.Path) article.Path {
+func tidyPath(p review.Path) review.Path {
 	p.Name = strings.TrimSpace(p.Name)
 	p.Gates = slices.Clone(p.Gates)
 	for i := range p.Gates {
@@ -143,7 +143,7 @@ func tidyPath(p article.Path) article.Path {
 	return p
 }
 
-func gateNames(p article.Path) string {
+func gateNames(p review.Path) string {
 	var names []string
 	for _, g := range p.Gates {
 		names = append(names, g.Name)
@@ -151,7 +151,7 @@ func gateNames(p article.Path) string {
 	return strings.Join(names, ", then ")
 }
 
-func checkPath(tx *gorm.DB, p article.Path) error {
+func checkPath(tx *gorm.DB, p review.Path) error {
 	var f problem.Fields
 	for _, fault := range p.Check() {
 		name := fault.Field
@@ -317,8 +317,8 @@ func (a *Review) ReviewingOf(ctx context.Context, category int64) (Reviewing, er
 	return ReviewingOf(a.base.DB.WithContext(ctx), category)
 }
 
-func (r Reviewing) path() (article.Path, error) {
-	p := article.Path{Name: r.Name}
+func (r Reviewing) path() (review.Path, error) {
+	p := review.Path{Name: r.Name}
 	if len(r.Gates) == 0 {
 		return p, nil
 	}

@@ -12,12 +12,12 @@ import (
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/review"
+	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/trail"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 )
 
 func TestATimeIsSetAndKept(t *testing.T) {
@@ -30,7 +30,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			review.Step{Action: article.Schedule, Wall: wall, Second: second, Change: "New prices."},
+			corereview.Step{Action: review.Schedule, Wall: wall, Second: second, Change: "New prices."},
 		)
 	}
 	for name, wall := range map[string]string{"in the past": "2026-03-02T08:00", "no time": "soon", "too far": "2036-01-01T00:00"} {
@@ -72,9 +72,14 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	// Taken off, it does not go live.
 	other := apptest.Ready(w, c, bills, "Other")
 	w.Must(
-		w.Review.Move(w.Context, c.Publisher, other, review.Step{Action: article.Schedule, Wall: "2026-03-02T12:30"}),
+		w.Review.Move(
+			w.Context,
+			c.Publisher,
+			other,
+			corereview.Step{Action: review.Schedule, Wall: "2026-03-02T12:30"},
+		),
 	)
-	w.Must(w.Review.Move(w.Context, c.Publisher, other, review.Step{Action: article.Unschedule}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, other, corereview.Step{Action: review.Unschedule}))
 	w.Wait(time.Hour)
 	time.Sleep(1200 * time.Millisecond)
 	if apptest.IsLive(w, other) {
@@ -86,7 +91,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			review.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+			corereview.Step{Action: review.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
 		),
 	)
 	if !apptest.IsLive(w, ref) {
@@ -104,7 +109,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			review.Step{Action: article.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+			corereview.Step{Action: review.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
 		),
 	)
 	w.Wait(12 * time.Hour)
@@ -137,7 +142,7 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		ref,
-		review.Step{Action: article.Schedule, Wall: "2026-03-29T01:30"},
+		corereview.Step{Action: review.Schedule, Wall: "2026-03-29T01:30"},
 	)
 	if apptest.KindOf(skipped) != problem.Invalid || !strings.Contains(apptest.SaidOf(skipped, "at"), "02:00") {
 		t.Errorf("an hour that is skipped: %v %s", skipped, apptest.SaidOf(skipped, "at"))
@@ -148,7 +153,7 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 				w.Context,
 				c.Publisher,
 				ref,
-				review.Step{Action: article.Schedule, Wall: "2026-10-25T01:30", Second: second},
+				corereview.Step{Action: review.Schedule, Wall: "2026-10-25T01:30", Second: second},
 			),
 		)
 		round, err := w.Review.ReadRound(w.Context, c.Publisher, ref)
@@ -156,9 +161,11 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 		if round.Due == nil || round.Due.At.UTC().Format(time.RFC3339) != want || round.Due.Zone != "Europe/London" {
 			t.Errorf("the repeated hour: %+v", round.Due)
 		}
-		w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Unschedule}))
+		w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Unschedule}))
 	}
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Schedule, Wall: "2026-07-01T09:00"}))
+	w.Must(
+		w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Schedule, Wall: "2026-07-01T09:00"}),
+	)
 	if round, err := w.Review.ReadRound(w.Context, c.Publisher, ref); err != nil || round.Due.At.UTC().Hour() != 8 {
 		t.Errorf("in summer: %+v, %v", round.Due, err)
 	}
@@ -178,7 +185,7 @@ func TestItIsPublishedOnceWhoeverFindsItDue(t *testing.T) {
 				w.Context,
 				c.Publisher,
 				refs[i],
-				review.Step{Action: article.Schedule, Wall: "2026-03-02T10:00"},
+				corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00"},
 			),
 		)
 	}
@@ -228,7 +235,7 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			review.Step{Action: article.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn},
+			corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn},
 		),
 	)
 	apptest.ShowInFlow(w, c, ref)
@@ -236,7 +243,7 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 	w.Eventually(func() bool {
 		a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 		w.Must(err)
-		return a.State == article.Approved
+		return a.State == review.Approved
 	})
 	if apptest.IsLive(w, ref) {
 		t.Error("it went live against the flow")
@@ -254,7 +261,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	ref := apptest.Ready(w, c, bills, "Prices")
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, 1, ""))
 	linking := w.Draft(c.Author, bills, "Linking", `<p>See <a href="/help/articles/`+ref+`">prices</a>.</p>`, "")
 	w.Publish(c, linking)
 	apptest.ShowInFlow(w, c, ref)
@@ -297,13 +304,13 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		writing.Save{Text: library.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, Version: a.Version},
 	)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, saved.Version, ""))
 	if err := w.Review.Move(
 		w.Context,
 		c.Publisher,
 		ref,
-		review.Step{Action: article.Publish, Audience: audience.Staff},
+		corereview.Step{Action: review.Publish, Audience: audience.Staff},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
@@ -313,22 +320,27 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		ref,
-		review.Step{Action: article.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
+		corereview.Step{Action: review.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
 		t.Errorf("when setting a time: %v", err)
 	}
 	w.Must(
-		w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Publish, Audience: audience.Everyone}),
+		w.Review.Move(
+			w.Context,
+			c.Publisher,
+			ref,
+			corereview.Step{Action: review.Publish, Audience: audience.Everyone},
+		),
 	)
 	inner := w.Draft(c.Author, bills, "Inner", "<p>Text.</p>", audience.Staff)
-	w.Must(w.Review.Act(w.Context, c.Author, inner, article.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inner, review.Submit, 1, ""))
 	if err := w.Review.Move(
 		w.Context,
 		c.Reviewer,
 		inner,
-		review.Step{Action: article.Publish, Audience: audience.Everyone},
+		corereview.Step{Action: review.Publish, Audience: audience.Everyone},
 	); apptest.KindOf(
 		err,
 	) != problem.Denied {
@@ -362,35 +374,40 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		"Inner",
 	)
 	for ref, to := range map[string]audience.Audience{old: audience.Everyone, now: audience.Everyone, inner: audience.Staff} {
-		w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Publish, Audience: to}))
+		w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Publish, Audience: to}))
 	}
 	for name, to := range map[string]string{"itself": old, "what fewer may read": inner, "nothing": "A-9999"} {
 		if err := w.Review.Move(
 			w.Context,
 			c.Publisher,
 			old,
-			review.Step{Action: article.Withdraw, To: to},
+			corereview.Step{Action: review.Withdraw, To: to},
 		); apptest.KindOf(
 			err,
 		) != problem.Invalid {
 			t.Errorf("sent to %s: %v", name, err)
 		}
 	}
-	w.Must(w.Review.Move(w.Context, c.Publisher, old, review.Step{Action: article.Withdraw, To: now}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, old, corereview.Step{Action: review.Withdraw, To: now}))
 	_, err := w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
 	gone, ok := err.(*helpcentre.Gone)
 	if !ok || gone.To != now || gone.Title != "Old" {
 		t.Errorf("its readers meet %+v, %v", gone, err)
 	}
 	w.Must(
-		w.Review.Move(w.Context, c.Publisher, now, review.Step{Action: article.Withdraw, Notice: "Prices have ended."}),
+		w.Review.Move(
+			w.Context,
+			c.Publisher,
+			now,
+			corereview.Step{Action: review.Withdraw, Notice: "Prices have ended."},
+		),
 	)
 	_, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
 	if gone, ok = err.(*helpcentre.Gone); !ok || gone.To != "" {
 		t.Errorf("sent to what is gone too: %+v", gone)
 	}
 	// Who might not have read it is not told that it was ever there.
-	w.Must(w.Review.Move(w.Context, c.Publisher, inner, review.Step{Action: article.Withdraw, Notice: "A secret."}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, inner, corereview.Step{Action: review.Withdraw, Notice: "A secret."}))
 	if _, err := w.HelpCentre.OpenPage(
 		w.Context,
 		apptest.Visitor("k"),
@@ -402,7 +419,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		t.Errorf("a customer meets %v", err)
 	}
 	// Published again, it is read again.
-	w.Must(w.Review.Move(w.Context, c.Publisher, old, review.Step{Action: article.Publish}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, old, corereview.Step{Action: review.Publish}))
 	if !apptest.IsLive(w, old) {
 		t.Error("published again, and not read")
 	}
@@ -413,7 +430,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	kept := apptest.Ready(w, c, bills, "Kept")
-	w.Must(w.Review.Act(w.Context, c.Publisher, kept, article.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, kept, review.Publish, 1, ""))
 	a, err := w.Desk.ReadArticle(w.Context, c.Author, kept)
 	w.Must(err)
 	_, err = w.Writing.SaveArticle(
@@ -440,23 +457,23 @@ func TestABatchIsOneThing(t *testing.T) {
 	) != problem.Invalid {
 		t.Errorf("in two batches: %v", err)
 	}
-	act := func(by staff.Staff, s review.Step) (review.BatchDone, error) {
+	act := func(by staff.Staff, s corereview.Step) (corereview.BatchDone, error) {
 		return w.Review.ActOnBatch(w.Context, by, id, s)
 	}
-	if done, err := act(c.Author, review.Step{Action: article.Submit}); err != nil || done.Done != 3 {
+	if done, err := act(c.Author, corereview.Step{Action: review.Submit}); err != nil || done.Done != 3 {
 		t.Fatalf("sent as one: %+v, %v", done, err)
 	}
-	if _, err := act(c.Publisher, review.Step{Action: article.Publish}); err == nil {
+	if _, err := act(c.Publisher, corereview.Step{Action: review.Publish}); err == nil {
 		t.Error("published before its gates")
 	}
-	if done, err := act(c.Reviewer, review.Step{Action: article.Approve}); err != nil || done.Done != 3 {
+	if done, err := act(c.Reviewer, corereview.Step{Action: review.Approve}); err != nil || done.Done != 3 {
 		t.Fatalf("reviewed as one: %+v, %v", done, err)
 	}
 	if err := w.Review.Act(
 		w.Context,
 		c.Publisher,
 		refs[1],
-		article.Publish,
+		review.Publish,
 		0,
 		"",
 	); apptest.KindOf(
@@ -472,19 +489,19 @@ func TestABatchIsOneThing(t *testing.T) {
 			w.Context,
 			c.Reviewer,
 			late,
-			review.Step{Action: article.SendBack, Seen: article.Approved, Note: "wrong"},
+			corereview.Step{Action: review.SendBack, Seen: review.Approved, Note: "wrong"},
 		),
 	)
-	if _, err := act(c.Publisher, review.Step{Action: article.Publish}); err == nil || apptest.IsLive(w, refs[1]) {
+	if _, err := act(c.Publisher, corereview.Step{Action: review.Publish}); err == nil || apptest.IsLive(w, refs[1]) {
 		t.Errorf("all or none: %v", err)
 	}
 	w.Must(w.Review.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", nil, []string{late}))
-	if _, err := act(c.Publisher, review.Step{Action: article.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
+	if _, err := act(c.Publisher, corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
 		t.Fatal(err)
 	}
 	b, err := w.Review.ReadBatch(w.Context, c.Publisher, id)
 	w.Must(err)
-	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != article.Scheduled {
+	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != review.Scheduled {
 		t.Errorf("scheduled: %+v", b)
 	}
 	w.Wait(time.Hour)
@@ -499,10 +516,10 @@ func TestABatchIsOneThing(t *testing.T) {
 	if len(feed.Entries) != 3 || feed.Entries[0].Summary != "Prices of spring" {
 		t.Errorf("the feed: %+v", feed)
 	}
-	if _, err := act(c.Author, review.Step{Action: "undo"}); apptest.KindOf(err) != problem.Denied {
+	if _, err := act(c.Author, corereview.Step{Action: "undo"}); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("undone by an author: %v", err)
 	}
-	if _, err := act(c.Publisher, review.Step{Action: "undo"}); err != nil {
+	if _, err := act(c.Publisher, corereview.Step{Action: "undo"}); err != nil {
 		t.Fatal(err)
 	}
 	page, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", kept)
@@ -510,7 +527,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	if page.Title != "Kept" || apptest.IsLive(w, refs[1]) || apptest.IsLive(w, refs[2]) {
 		t.Errorf("undone, it says %q", page.Title)
 	}
-	if _, err := act(c.Publisher, review.Step{Action: "undo"}); apptest.KindOf(err) != problem.NotNow {
+	if _, err := act(c.Publisher, corereview.Step{Action: "undo"}); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("undone twice: %v", err)
 	}
 }
@@ -521,7 +538,7 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	ref := apptest.Ready(w, c, w.Category(c.Author, "Bills"), "Prices")
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, 1, ""))
 	apptest.ShowInFlow(w, c, ref)
 	v := apptest.Visitor("k")
 	token, err := w.Conversations.StartChat(w.Context, v)
@@ -535,9 +552,9 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 		writing.Save{Text: library.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, Version: a.Version},
 	)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, article.Approve, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Publish, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, saved.Version, ""))
 	inChat, err := w.Conversations.OpenInChat(w.Context, v, token, ref)
 	w.Must(err)
 	outside, err := w.HelpCentre.OpenPage(w.Context, v, "help", ref)
@@ -545,7 +562,7 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	if inChat.Title != "Prices" || outside.Title != "Other prices" {
 		t.Errorf("in the conversation %q, outside %q", inChat.Title, outside.Title)
 	}
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, article.Withdraw, 0, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Withdraw, 0, ""))
 	if _, err := w.Conversations.OpenInChat(w.Context, v, token, ref); apptest.KindOf(err) != problem.Withdrawn {
 		t.Errorf("withdrawn, in the conversation: %v", err)
 	}

@@ -12,7 +12,7 @@ import (
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -28,12 +28,12 @@ func (a *Review) Reassign(ctx context.Context, by staff.Staff, reference string,
 		if err != nil {
 			return err
 		}
-		c, review, err := a.Situation(tx, row, e)
+		c, round, err := a.Situation(tx, row, e)
 		if err != nil {
 			return err
 		}
 		gate, ok := c.Gate()
-		if c.State != article.InReview || !ok || review == nil {
+		if c.State != review.InReview || !ok || round == nil {
 			return problem.New(problem.NotNow, "It is not in review, so there is nothing to hand on.")
 		}
 		if !gate.Entitles(by.Actor(), c.Steward) && !slices.Contains(c.Authors, by.ID) {
@@ -57,11 +57,11 @@ func (a *Review) Reassign(ctx context.Context, by staff.Staff, reference string,
 				fmt.Sprintf("%s cannot decide here: the gate is not theirs, or they wrote the text.", other.Name),
 			)
 		}
-		review.AssigneeID = &to
-		if err := tx.Save(review).Error; err != nil {
+		round.AssigneeID = &to
+		if err := tx.Save(round).Error; err != nil {
 			return err
 		}
-		t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: review, step: Step{Note: note}}
+		t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: round, step: Step{Note: note}}
 		if err := t.decide(gate.Name, "hand_on", *e.SubmittedRevision); err != nil {
 			return err
 		}

@@ -18,17 +18,18 @@ import (
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
 // Step is something that a person does to an article on its way.
 type Step struct {
-	Action   article.Action
-	Version  int           // of the working copy that was looked at; 0 where it does not matter
-	Seen     article.State // in which it was looked at; "" for the state in which people decide so first
-	Stand    string        // likewise of a batch; "" where nobody looked
-	Gate     string        // that it stood before when it was looked at; "" where it does not matter
-	Note     string        // the decision note, or what a withdrawal was for
+	Action   review.Action
+	Version  int          // of the working copy that was looked at; 0 where it does not matter
+	Seen     review.State // in which it was looked at; "" for the state in which people decide so first
+	Stand    string       // likewise of a batch; "" where nobody looked
+	Gate     string       // that it stood before when it was looked at; "" where it does not matter
+	Note     string       // the decision note, or what a withdrawal was for
 	Audience audience.Audience
 	Change   string // for the change log, when publishing
 	Wall     string // when to publish or withdraw, such as 2026-03-02T09:30
@@ -46,7 +47,7 @@ func (a *Review) Act(
 	ctx context.Context,
 	by staff.Staff,
 	reference string,
-	action article.Action,
+	action review.Action,
 	version int,
 	note string,
 ) error {
@@ -73,7 +74,7 @@ func (a *Review) Move(ctx context.Context, by staff.Staff, reference string, s S
 		if err != nil {
 			return err
 		}
-		if s.Version != 0 && e.Version != s.Version && s.Action != article.Withdraw {
+		if s.Version != 0 && e.Version != s.Version && s.Action != review.Withdraw {
 			return problem.New(
 				problem.StaleSave,
 				"The text changed since you opened it. Load it again and look at what changed.",
@@ -85,12 +86,12 @@ func (a *Review) Move(ctx context.Context, by staff.Staff, reference string, s S
 
 // move does a step with an article that is locked.
 func (a *Review) move(tx *gorm.DB, by staff.Staff, row *store.Article, e *store.Edition, s Step) error {
-	if s.Action == article.Edit {
+	if s.Action == review.Edit {
 		return problem.New(problem.NotNow, "Editing is done by saving a text.")
 	}
 	if held, err := a.texts.Holder(tx, e.ID); err != nil {
 		return err
-	} else if held != nil && held.ID != by.ID && s.Action == article.Submit {
+	} else if held != nil && held.ID != by.ID && s.Action == review.Submit {
 		return problem.New(
 			problem.Held,
 			"%s is writing this. Wait until they are done, or ask them to send it.",
@@ -117,7 +118,7 @@ func (a *Review) move(tx *gorm.DB, by staff.Staff, row *store.Article, e *store.
 
 // Situation gives what the rules need to know of a working copy, and the round of
 // review it is in or was in last.
-func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (article.Copy, *store.Review, error) {
+func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (review.Copy, *store.Review, error) {
 	c := library.CopyOf(e)
 	reviewing, err := ReviewingOf(db, row.CategoryID)
 	if err != nil {
@@ -129,26 +130,26 @@ func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (art
 			return c, nil, err
 		}
 	}
-	if c.State == article.Drafting || c.State == article.SentBack {
+	if c.State == review.Drafting || c.State == review.SentBack {
 		c.Path, err = reviewing.path()
 		return c, nil, err
 	}
-	var review store.Review
-	if err := db.Where("edition_id = ?", e.ID).Order("id DESC").Limit(1).Find(&review).Error; err != nil {
+	var round store.Review
+	if err := db.Where("edition_id = ?", e.ID).Order("id DESC").Limit(1).Find(&round).Error; err != nil {
 		return c, nil, err
 	}
-	if review.ID == 0 { // live since before there were rounds
+	if round.ID == 0 { // live since before there were rounds
 		return c, nil, nil
 	}
-	return inRound(c, review), &review, nil
+	return inRound(c, round), &round, nil
 }
 
 // inRound is a copy with what its round of review says.
-func inRound(c article.Copy, review store.Review) article.Copy {
-	if err := json.Unmarshal(review.Path, &c.Path); err != nil {
-		c.Path = article.Path{}
+func inRound(c review.Copy, round store.Review) review.Copy {
+	if err := json.Unmarshal(round.Path, &c.Path); err != nil {
+		c.Path = review.Path{}
 	}
-	c.Passed, c.Authors = review.Passed, review.Authors
+	c.Passed, c.Authors = round.Passed, round.Authors
 	return c
 }
 
@@ -161,42 +162,42 @@ type transition struct {
 	e        *store.Edition
 	review   *store.Review
 	step     Step
-	from, to article.Copy
+	from, to review.Copy
 }
 
 // take does what an allowed step means for the rows.
 func (t *transition) take() error {
 	state := t.from.State
 	t.e.State = string(t.to.State)
-	if t.step.Action != article.Submit {
+	if t.step.Action != review.Submit {
 		if err := t.app.settleAsked(t.tx, t.subject()); err != nil {
 			return err
 		}
 	}
 	var err error
 	switch action := t.step.Action; action {
-	case article.Submit:
+	case review.Submit:
 		err = t.submit()
-	case article.Recall:
+	case review.Recall:
 		err = t.endReview()
-	case article.Approve:
+	case review.Approve:
 		err = t.approve()
-	case article.SendBack:
+	case review.SendBack:
 		err = t.sendBack()
-	case article.Publish, article.Schedule:
-		if state == article.InReview {
+	case review.Publish, review.Schedule:
+		if state == review.InReview {
 			if err := t.approve(); err != nil {
 				return err
 			}
 		}
-		if action == article.Publish {
+		if action == review.Publish {
 			err = t.publish()
 		} else {
 			err = t.schedule()
 		}
-	case article.Unschedule:
+	case review.Unschedule:
 		err = t.dropSchedule(store.SchedulePublish)
-	case article.Withdraw:
+	case review.Withdraw:
 		err = t.withdraw()
 	}
 	if err != nil {
@@ -236,10 +237,10 @@ func (t *transition) subject() string { return article.EditionReference(t.row.Nu
 func (t *transition) trailNote() string {
 	var parts []string
 	if gate, ok := t.from.Gate(); ok &&
-		(t.step.Action == article.Approve || t.step.Action == article.SendBack || t.from.State == article.InReview && t.to.State != article.Drafting) &&
-		t.from.State == article.InReview {
+		(t.step.Action == review.Approve || t.step.Action == review.SendBack || t.from.State == review.InReview && t.to.State != review.Drafting) &&
+		t.from.State == review.InReview {
 		at := "at the gate “" + gate.Name + "”"
-		if t.step.Action != article.SendBack && slices.Contains(t.from.Authors, t.by.ID) {
+		if t.step.Action != review.SendBack && slices.Contains(t.from.Authors, t.by.ID) {
 			at += ", their own text"
 		}
 		parts = append(parts, at)
@@ -333,8 +334,8 @@ func (t *transition) approve() error {
 	if err := t.decide(gate.Name, "approve", number); err != nil {
 		return err
 	}
-	if t.step.Action != article.Approve { // publishing or scheduling passed the last gate
-		after, err := t.from.Do(article.Approve, t.by.Actor(), t.step.Note)
+	if t.step.Action != review.Approve { // publishing or scheduling passed the last gate
+		after, err := t.from.Do(review.Approve, t.by.Actor(), t.step.Note)
 		if err != nil {
 			return problem.From(err, "")
 		}
@@ -342,7 +343,7 @@ func (t *transition) approve() error {
 		line := store.Trail{
 			ArticleID: &t.row.ID,
 			Subject:   t.subject(),
-			Action:    string(article.Approve),
+			Action:    string(review.Approve),
 			FromState: string(t.from.State),
 			ToState:   string(after.State),
 			Note:      t.trailNote(),
@@ -410,30 +411,30 @@ func (t *transition) endReview() error {
 
 // TextChanged is called when an edition's text changed: whoever let the text before
 // pass has not seen this one. Was is the state before the change.
-func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was article.State) error {
-	if was != article.InReview && was != article.Approved {
+func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was review.State) error {
+	if was != review.InReview && was != review.Approved {
 		return nil
 	}
 	var row store.Article
 	if err := tx.First(&row, e.ArticleID).Error; err != nil {
 		return err
 	}
-	var review store.Review
+	var round store.Review
 	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).
 		Limit(1).
-		Find(&review).
+		Find(&round).
 		Error; err != nil ||
-		review.ID == 0 {
+		round.ID == 0 {
 		return err
 	}
-	cleared := len(review.Passed)
-	t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: &review}
-	t.to = inRound(library.CopyOf(e), review)
+	cleared := len(round.Passed)
+	t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: &round}
+	t.to = inRound(library.CopyOf(e), round)
 	t.to.Passed = nil
 	if err := tx.Exec(
 		`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`,
 		a.base.Now(),
-		review.ID,
+		round.ID,
 	).Error; err != nil {
 		return err
 	}
@@ -442,7 +443,7 @@ func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was a
 		if err := a.notify.Tell(
 			tx,
 			notify.NewsDecided,
-			staff.Except(review.Passed, by.ID),
+			staff.Except(round.Passed, by.ID),
 			text,
 			"/review/"+t.subject(),
 		); err != nil {
@@ -460,19 +461,19 @@ func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was a
 			return err
 		}
 	}
-	if was == article.Approved {
+	if was == review.Approved {
 		return t.endReview()
 	}
 	authors, err := texts.Authors(tx, e.ID)
 	if err != nil {
 		return err
 	}
-	review.Authors = texts.Union(review.Authors, authors...)
-	t.to.Authors = review.Authors
+	round.Authors = texts.Union(round.Authors, authors...)
+	t.to.Authors = round.Authors
 	if cleared > 0 {
 		return t.standBefore()
 	}
-	return tx.Save(&review).Error
+	return tx.Save(&round).Error
 }
 
 // Snapshot makes the next numbered revision of an edition's text, unless the text

@@ -16,6 +16,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -123,7 +124,7 @@ func (a *Review) lockScheduled(tx *gorm.DB, s store.Schedule) ([]member, *store.
 
 func (a *Review) carryOutSchedule(tx *gorm.DB, s store.Schedule, list []member, batch *store.Batch) error {
 	step := Step{
-		Action:   article.Publish,
+		Action:   review.Publish,
 		Change:   s.Note,
 		Audience: audience.Audience(s.Audience),
 		Note:     a.lateness(tx, s),
@@ -134,7 +135,7 @@ func (a *Review) carryOutSchedule(tx *gorm.DB, s store.Schedule, list []member, 
 	}
 	m := &list[0]
 	if s.Kind == store.ScheduleWithdraw {
-		step.Action, step.Notice, step.Change, step.Audience = article.Withdraw, s.Note, "", ""
+		step.Action, step.Notice, step.Change, step.Audience = review.Withdraw, s.Note, "", ""
 	}
 	return a.move(tx, staff.Program, &m.row, &m.e, step)
 }
@@ -162,9 +163,9 @@ func (a *Review) giveBack(tx *gorm.DB, s store.Schedule, list []member, batch *s
 	for _, m := range list {
 		if err := tx.Exec(
 			`UPDATE editions SET state = ? WHERE id = ? AND state = ?`,
-			string(article.Approved),
+			string(review.Approved),
 			m.e.ID,
-			string(article.Scheduled),
+			string(review.Scheduled),
 		).Error; err != nil {
 			return err
 		}
@@ -172,8 +173,8 @@ func (a *Review) giveBack(tx *gorm.DB, s store.Schedule, list []member, batch *s
 			ArticleID: &m.row.ID,
 			Subject:   article.EditionReference(m.row.Number, m.e.Language),
 			Action:    "schedule failed",
-			FromState: string(article.Scheduled),
-			ToState:   string(article.Approved),
+			FromState: string(review.Scheduled),
+			ToState:   string(review.Approved),
 			Note:      s.Fault,
 		}
 		if err := errors.Join(

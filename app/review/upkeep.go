@@ -14,6 +14,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -51,14 +52,14 @@ func (a *Review) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
 	}
 	use, known := uses[article.Reference(row.Number)]
 	if !known {
-		use = article.ReadSome // not live before: nothing is known of it
+		use = review.ReadSome // not live before: nothing is known of it
 	}
-	return article.RecheckDays(row.Kind, use, base), nil
+	return review.RecheckDays(row.Kind, use, base), nil
 }
 
 // uses says how much each live article was read lately. It is counted anew at most
 // once a minute.
-func (a *Review) uses(db *gorm.DB) (map[string]article.Use, error) {
+func (a *Review) uses(db *gorm.DB) (map[string]review.Use, error) {
 	a.useLock.Lock()
 	defer a.useLock.Unlock()
 	if now := a.base.Now(); a.useKept == nil || now.Sub(a.useAt).Abs() > time.Minute {
@@ -84,10 +85,10 @@ func (a *Review) uses(db *gorm.DB) (map[string]article.Use, error) {
 		for _, r := range rows {
 			reads[article.Reference(r.Number)] = r.N
 		}
-		a.useKept, a.useAt = article.Uses(reads), now
+		a.useKept, a.useAt = review.Uses(reads), now
 		for _, r := range rows {
 			if ref := article.Reference(r.Number); r.Young && r.N == 0 {
-				a.useKept[ref] = article.ReadSome // nobody has had the time to
+				a.useKept[ref] = review.ReadSome // nobody has had the time to
 			}
 		}
 	}
@@ -99,7 +100,7 @@ const recheckSetting = "recheck_base"
 func readRecheckBase(db *gorm.DB) (map[string]int, error) {
 	var row store.Setting
 	if err := db.Where("name = ?", recheckSetting).Limit(1).Find(&row).Error; err != nil || row.Name == "" {
-		return article.BaseRecheck, err
+		return review.BaseRecheck, err
 	}
 	var base map[string]int
 	return base, json.Unmarshal(row.Value, &base)
@@ -306,7 +307,7 @@ func (a *Review) redateRechecks(tx *gorm.DB) error {
 		return err
 	}
 	for _, row := range rows {
-		days := article.RecheckDays(row.Kind, uses[article.Reference(row.Number)], base)
+		days := review.RecheckDays(row.Kind, uses[article.Reference(row.Number)], base)
 		on := row.CheckedOn.AddDate(0, 0, days)
 		if days == row.RecheckDays && on.Equal(row.RecheckOn) {
 			continue

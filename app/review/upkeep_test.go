@@ -13,12 +13,13 @@ import (
 	"hermeneus/app/lists"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/review"
+	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/trail"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/prose"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -32,23 +33,23 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		"<p>Open the door.</p><p>Simply press Menu.</p>",
 		"",
 	)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, article.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, 1, ""))
 	words := "Press Menu"
 	id, err := w.Review.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
-		review.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
+		corereview.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
 	)
 	w.Must(err)
 	_, err = w.Review.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
-		review.NewComment{Line: 0, Quote: "the door", Text: "Which one?"},
+		corereview.NewComment{Line: 0, Quote: "the door", Text: "Which one?"},
 	)
 	w.Must(err)
-	for name, bad := range map[string]review.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
+	for name, bad := range map[string]corereview.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
 		if _, err := w.Review.AddComment(w.Context, c.Reviewer, ref, bad); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -57,7 +58,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		w.Context,
 		c.Agent,
 		ref,
-		review.NewComment{Quote: "door", Text: "x"},
+		corereview.NewComment{Quote: "door", Text: "x"},
 	); apptest.KindOf(
 		err,
 	) != problem.Denied {
@@ -115,7 +116,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	w.Must(err)
 	a, err = w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if !strings.Contains(a.Copy.Body, "<p>Press Menu.</p>") || a.State != article.InReview {
+	if !strings.Contains(a.Copy.Body, "<p>Press Menu.</p>") || a.State != review.InReview {
 		t.Errorf("accepted: %s, %s", a.Copy.Body, a.State)
 	}
 	if _, err := w.Writing.AcceptSuggestion(
@@ -429,7 +430,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		day,
-		review.Step{Action: article.Publish},
+		corereview.Step{Action: review.Publish},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
@@ -457,7 +458,7 @@ func TestDeadLinksAreFoundAndShown(t *testing.T) {
 	w.Must(err)
 	var dead []string
 	for _, k := range advice.Checks {
-		if k.Kind == article.DeadLink {
+		if k.Kind == prose.DeadLink {
 			dead = append(dead, k.Message)
 		}
 	}
@@ -483,13 +484,13 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 		w.Context,
 		c.Administrator,
 		0,
-		article.Path{Name: "Lea alone", Gates: []article.Gate{{Name: "Lea", People: []int64{leaver.ID}}}},
+		review.Path{Name: "Lea alone", Gates: []review.Gate{{Name: "Lea", People: []int64{leaver.ID}}}},
 		false,
 	)
 	w.Must(err)
 	w.Must(w.Review.SetReviewing(w.Context, c.Administrator, bills, path, 0))
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Three.</p>", "")
-	w.Must(w.Review.Act(w.Context, c.Author, inside, article.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inside, review.Submit, 1, ""))
 	w.Must(w.Review.Reassign(w.Context, leaver, inside, leaver.ID, ""))
 
 	if _, err := w.Desk.ReadBelongings(w.Context, c.Author, leaver.ID); apptest.KindOf(err) != problem.Denied {
@@ -528,7 +529,7 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 	if news, err := w.Notify.News(w.Context, c.Administrator, notify.NewsStuck, 1); err != nil || news.Total != 0 {
 		t.Errorf("something is stuck: %+v, %v", news, err)
 	}
-	w.Must(w.Review.Act(w.Context, heir, inside, article.Approve, 1, "")) // in the leaver's place
+	w.Must(w.Review.Act(w.Context, heir, inside, review.Approve, 1, "")) // in the leaver's place
 	if _, err := w.SignInStaffByName("lea"); err == nil {
 		t.Error("the leaver signs in")
 	}
@@ -566,7 +567,7 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 				w.Context,
 				c.Author,
 				w.Draft(c.Author, bills, title, "<p>Text.</p>", ""),
-				article.Submit,
+				review.Submit,
 				1,
 				"",
 			),
@@ -597,7 +598,7 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 	}
 	// What was read is not mailed.
 	w.Must(
-		w.Review.Act(w.Context, c.Author, w.Draft(c.Author, bills, "Four", "<p>Text.</p>", ""), article.Submit, 1, ""),
+		w.Review.Act(w.Context, c.Author, w.Draft(c.Author, bills, "Four", "<p>Text.</p>", ""), review.Submit, 1, ""),
 	)
 	w.Must(w.Notify.MarkNewsRead(w.Context, c.Reviewer, 0))
 	w.Wait(time.Hour)
@@ -614,7 +615,7 @@ func TestFollowersAreTold(t *testing.T) {
 	w.Must(w.Review.Follow(w.Context, c.Agent, ref, true))
 	w.Publish(c, ref)
 	w.Must(w.HelpCentre.VoteOn(w.Context, apptest.Visitor("k"), ref, helpcentre.Verdict{Comment: "Unclear."}))
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Withdraw}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Withdraw}))
 	news, err := w.Notify.News(w.Context, c.Agent, "", 1)
 	w.Must(err)
 	if news.Total != 3 || !strings.Contains(news.Items[2].Text, "revision 1 is live") ||
@@ -623,7 +624,7 @@ func TestFollowersAreTold(t *testing.T) {
 		t.Errorf("%+v", news.Items)
 	}
 	w.Must(w.Review.Follow(w.Context, c.Agent, ref, false))
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Publish}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Publish}))
 	if news, err = w.Notify.News(w.Context, c.Agent, "", 1); err != nil || news.Total != 3 {
 		t.Errorf("told after it: %+v, %v", news.Items, err)
 	}
@@ -641,7 +642,9 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	w.Must(err)
 	ref := w.Draft(c.Author, inside, "=SUM(A1)", "<p>Text.</p>", "")
 	w.Publish(c, ref)
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: article.Withdraw, Note: "=cmd, \"quoted\""}))
+	w.Must(
+		w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Withdraw, Note: "=cmd, \"quoted\""}),
+	)
 	w.Wait(48 * time.Hour)
 	w.Must(w.StillTrueRefused(c.Author, ref))
 	count := func(f trail.TrailFilter) int {
@@ -739,7 +742,7 @@ func TestReviewsAloneAreHandedOver(t *testing.T) {
 		),
 	)
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Two.</p>", "")
-	w.Must(w.Review.Act(w.Context, c.Author, inside, article.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inside, review.Submit, 1, ""))
 	w.Must(w.Review.Reassign(w.Context, c.Reviewer, inside, leaver.ID, ""))
 	out, err := w.Desk.HandOverAll(w.Context, c.Administrator, leaver.ID, desk.HandOver{Reviewer: heir.ID})
 	w.Must(err)

@@ -8,6 +8,7 @@ import (
 
 	"hermeneus/app/problem"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/search"
 )
 
@@ -16,7 +17,7 @@ type Found struct {
 	Reference string         `json:"reference"`
 	Title     search.Passage `json:"title"`
 	Match     search.Passage `json:"match"` // where else the words are: in the keywords or the text
-	State     article.State  `json:"state"`
+	State     review.State   `json:"state"`
 	Live      bool           `json:"live"`
 	Category  string         `json:"category"`
 }
@@ -99,7 +100,7 @@ func foundList(rows []foundRow, terms []string) []Found {
 		f := Found{
 			Reference: ref,
 			Title:     search.Highlight(title, terms),
-			State:     article.State(r.State),
+			State:     review.State(r.State),
 			Live:      r.Live,
 			Category:  r.Category,
 		}

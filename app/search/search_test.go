@@ -15,9 +15,9 @@ import (
 	"hermeneus/app/search"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
+	"hermeneus/core/review"
 )
 
 func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
@@ -326,8 +326,8 @@ func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
 	w.Must(err)
 	for _, step := range []struct {
 		by     staff.Staff
-		action article.Action
-	}{{c.Author, article.Submit}, {c.Reviewer, article.Approve}, {c.Publisher, article.Publish}} {
+		action review.Action
+	}{{c.Author, review.Submit}, {c.Reviewer, review.Approve}, {c.Publisher, review.Publish}} {
 		w.Must(w.Review.Act(w.Context, step.by, de, step.action, 2, ""))
 	}
 	v := evidence.Visitor{Preview: true, Site: site, Language: "de"}

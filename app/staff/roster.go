@@ -6,7 +6,7 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/app/problem"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -47,7 +47,7 @@ func (c Roster) HasTeam(db *gorm.DB, name string) bool {
 }
 
 // Entitled lists who may pass the gate that a copy stands before.
-func (c Roster) Entitled(text article.Copy) []Staff {
+func (c Roster) Entitled(text review.Copy) []Staff {
 	var list []Staff
 	for _, s := range c.list {
 		if text.MayPass(s.Actor()) == "" {

@@ -5,7 +5,7 @@ import (
 	"strings"
 
 	"hermeneus/app/problem"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 ) // Staff is a member of staff who is signed in.
 type Staff struct {
@@ -33,8 +33,8 @@ func (s Staff) May(doing string, roles ...role.Role) error {
 	)
 }
 
-func (s Staff) Actor() article.Actor {
-	return article.Actor{ID: s.ID, Roles: s.Roles, Team: s.Team, Program: s.ID == 0}
+func (s Staff) Actor() review.Actor {
+	return review.Actor{ID: s.ID, Roles: s.Roles, Team: s.Team, Program: s.ID == 0}
 }
 
 func (s Staff) MayEdit() error { return s.May("Editing", role.Author) }

@@ -20,6 +20,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -205,7 +206,7 @@ func (b Bulk) apply(
 		}
 	}
 	if b.Withdraw && e.LiveRevisionID != nil {
-		next, err := library.CopyOf(*e).Do(article.Withdraw, by.Actor(), "")
+		next, err := library.CopyOf(*e).Do(review.Withdraw, by.Actor(), "")
 		if err != nil {
 			return before, before, problem.From(err, "")
 		}
@@ -226,11 +227,11 @@ func (b Bulk) keywords(by staff.Staff, e *store.Edition) error {
 	if _, err := (library.WorkingCopy{Keywords: list}).Clean(); err != nil {
 		return err
 	}
-	next, err := library.CopyOf(*e).Do(article.Edit, by.Actor(), "")
+	next, err := library.CopyOf(*e).Do(review.Edit, by.Actor(), "")
 	if err != nil {
 		return problem.From(err, "")
 	}
-	if e.State == string(article.InReview) {
+	if e.State == string(review.InReview) {
 		return problem.ErrInReview
 	}
 	e.Keywords, e.State = list, string(next.State)
@@ -522,7 +523,7 @@ func (a *Writing) keepState(tx *gorm.DB, id int64, s bulkState, keywords bool, b
 	if err := tx.Where("article_id = ? AND language = ?", id, article.SourceLanguage).First(&e).Error; err != nil {
 		return err
 	}
-	was, lives := article.State(e.State), e.LiveRevisionID != nil
+	was, lives := review.State(e.State), e.LiveRevisionID != nil
 	e.State = s.State
 	if e.LiveRevisionID = s.LiveID; lives != (s.LiveID != nil) {
 		if err := a.bulkLife(tx, by, e, s); err != nil {

@@ -16,12 +16,13 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/outcome"
+	"hermeneus/core/prose"
 	"hermeneus/store"
 )
 
 // Checks is what the margin says of a working copy.
 type Checks struct {
-	article.Advice
+	prose.Advice
 	Version   int              `json:"version"` // of the working copy that was looked at
 	Dismissed []DismissedCheck `json:"dismissed"`
 	Asked     []AskedWords     `json:"asked"`    // what customers typed before they opened it
@@ -30,7 +31,7 @@ type Checks struct {
 
 // DismissedCheck is a check that was set aside.
 type DismissedCheck struct {
-	article.Check
+	prose.Check
 	Reason string `json:"reason"`
 	Who    string `json:"who"`
 }
@@ -48,7 +49,7 @@ func (a *Writing) Checks(ctx context.Context, by staff.Staff, reference string) 
 	if err != nil {
 		return Checks{}, err
 	}
-	draft := article.Draft{
+	draft := prose.Draft{
 		Language:          e.Language,
 		Title:             e.Title,
 		Body:              e.Body,
@@ -81,7 +82,7 @@ func (a *Writing) Checks(ctx context.Context, by staff.Staff, reference string) 
 		}
 	}
 	draft.Asked = asked
-	out := Checks{Advice: article.Advise(draft), Version: e.Version}
+	out := Checks{Advice: prose.Advise(draft), Version: e.Version}
 	out.Asked, out.Keywords = tally(asked), suggestions(asked, e)
 	return out, a.setAside(db, e.ID, &out)
 }
@@ -94,9 +95,9 @@ func sectionsOf(row store.Article, e store.Edition) ([]article.Section, error) {
 	return t.Sections, err
 }
 
-func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
+func targets(db *gorm.DB, body string) (map[int]prose.Target, error) {
 	numbers := article.Read(body).Links
-	list := map[int]article.Target{}
+	list := map[int]prose.Target{}
 	if len(numbers) == 0 {
 		return list, nil
 	}
@@ -108,14 +109,14 @@ func targets(db *gorm.DB, body string) (map[int]article.Target, error) {
 	err := db.Raw(`SELECT a.number, e.title, e.live_revision_id IS NOT NULL AS live
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ? WHERE a.number IN ?`, article.SourceLanguage, numbers).Scan(&rows).Error
 	for _, r := range rows {
-		list[r.Number] = article.Target{Title: r.Title, Live: r.Live}
+		list[r.Number] = prose.Target{Title: r.Title, Live: r.Live}
 	}
 	return list, err
 }
 
 // neighbours finds other articles with many of the same words: those that search
 // would offer for it, and those with words of its title.
-func (a *Writing) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]article.Neighbour, error) {
+func (a *Writing) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([]prose.Neighbour, error) {
 	const candidates, shown = 8, 3
 	words := strings.Fields(e.Title + " " + e.Text)
 	numbers, err := a.search.Nearest(db, words[:min(len(words), 24)], candidates)
@@ -138,16 +139,16 @@ func (a *Writing) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([
 	if err != nil {
 		return nil, fmt.Errorf("looking for neighbours: %w", err)
 	}
-	var list []article.Neighbour
+	var list []prose.Neighbour
 	for _, r := range rows {
-		if overlap := article.Overlap(e.Text, r.Text); overlap > 0.2 {
+		if overlap := prose.Overlap(e.Text, r.Text); overlap > 0.2 {
 			list = append(
 				list,
-				article.Neighbour{Reference: article.Reference(r.Number), Title: r.Title, Overlap: overlap},
+				prose.Neighbour{Reference: article.Reference(r.Number), Title: r.Title, Overlap: overlap},
 			)
 		}
 	}
-	slices.SortFunc(list, func(x, y article.Neighbour) int {
+	slices.SortFunc(list, func(x, y prose.Neighbour) int {
 		return cmp.Or(cmp.Compare(y.Overlap, x.Overlap), strings.Compare(x.Reference, y.Reference))
 	})
 	return list[:min(len(list), shown)], nil
@@ -227,7 +228,7 @@ func (a *Writing) setAside(db *gorm.DB, edition int64, out *Checks) error {
 	if err != nil {
 		return err
 	}
-	kept := []article.Check{}
+	kept := []prose.Check{}
 	for _, c := range out.Checks {
 		at := slices.IndexFunc(rows, func(r struct{ Key, Reason, Who string }) bool { return r.Key == c.Key })
 		if at < 0 {

@@ -11,20 +11,22 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
 
 // EditionLine is an edition in the list of an article's editions.
 type EditionLine struct {
-	Reference string        `json:"reference"`
-	Language  string        `json:"language"`
-	Name      string        `json:"name"` // of the language, in itself
-	Title     string        `json:"title"`
-	State     article.State `json:"state"`
-	Live      bool          `json:"live"`
-	Behind    bool          `json:"behind"`  // the source says something else since
-	SaysAs    int           `json:"says_as"` // the source's revision that it says the same as; 0 for none
+	Reference string       `json:"reference"`
+	Language  string       `json:"language"`
+	Name      string       `json:"name"` // of the language, in itself
+	Title     string       `json:"title"`
+	State     review.State `json:"state"`
+	Live      bool         `json:"live"`
+	Behind    bool         `json:"behind"`  // the source says something else since
+	SaysAs    int          `json:"says_as"` // the source's revision that it says the same as; 0 for none
 }
 
 func EditionLines(db *gorm.DB, row store.Article) ([]EditionLine, error) {
@@ -72,7 +74,7 @@ func (a *Writing) AddEdition(ctx context.Context, by staff.Staff, reference, lan
 		e := store.Edition{
 			ArticleID:        row.ID,
 			Language:         language,
-			State:            string(article.Drafting),
+			State:            string(review.Drafting),
 			Version:          1,
 			WriterID:         by.ID,
 			WrittenAt:        a.base.Now(),
@@ -89,7 +91,7 @@ func (a *Writing) AddEdition(ctx context.Context, by staff.Staff, reference, lan
 				ArticleID: &row.ID,
 				Subject:   ref,
 				Action:    "begun",
-				ToState:   string(article.Drafting),
+				ToState:   string(review.Drafting),
 				Note:      article.Languages[language],
 			},
 		)
@@ -108,7 +110,7 @@ func sourceOf(reference string) string {
 // EditionView is the source that an edition is written from.
 type EditionView struct {
 	Title  string           `json:"title"`
-	Rows   []article.Beside `json:"rows"`   // ours is the source, theirs the edition
+	Rows   []compare.Beside `json:"rows"`   // ours is the source, theirs the edition
 	Behind bool             `json:"behind"` // the source's live revision changed since
 	SaysAs int              `json:"says_as"`
 	Live   int              `json:"live"`  // the source's live revision
@@ -136,7 +138,7 @@ func (a *Writing) BesideSource(ctx context.Context, reference string) (EditionVi
 	if err != nil {
 		return EditionView{}, err
 	}
-	out := EditionView{Title: now.Title, Rows: article.Abreast(now.Body, e.Body)}
+	out := EditionView{Title: now.Title, Rows: compare.Abreast(now.Body, e.Body)}
 	var numbers struct{ Live, SaysAs int }
 	err = db.Raw(`SELECT coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS live,
 			coalesce((SELECT number FROM revisions WHERE id = ?), 0) AS says_as`,

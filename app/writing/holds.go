@@ -13,6 +13,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -30,7 +31,7 @@ func (a *Writing) Hold(ctx context.Context, by staff.Staff, reference, tab strin
 		if err != nil {
 			return err
 		}
-		if _, err := library.CopyOf(e).Do(article.Edit, by.Actor(), ""); err != nil {
+		if _, err := library.CopyOf(e).Do(review.Edit, by.Actor(), ""); err != nil {
 			return problem.From(err, "")
 		}
 		if err := a.texts.Hold(tx, by, e.ID, tab); err != nil {
@@ -68,7 +69,7 @@ func (a *Writing) TakeOver(ctx context.Context, by staff.Staff, reference, tab s
 		if err != nil {
 			return err
 		}
-		if _, err := library.CopyOf(e).Do(article.Edit, by.Actor(), ""); err != nil {
+		if _, err := library.CopyOf(e).Do(review.Edit, by.Actor(), ""); err != nil {
 			return problem.From(err, "")
 		}
 		held, err := a.texts.Holder(tx, e.ID)

@@ -10,15 +10,15 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
-	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
 // Saved says how the working copy stands after a save.
 type Saved struct {
-	Version int              `json:"version"`
-	State   article.State    `json:"state"`
-	Allowed []article.Action `json:"allowed"`
+	Version int             `json:"version"`
+	State   review.State    `json:"state"`
+	Allowed []review.Action `json:"allowed"`
 }
 
 // Save is a text to be saved, as its writer's browser sends it.
@@ -99,7 +99,7 @@ func (a *Writing) saveOnce(tx *gorm.DB, by staff.Staff, e *store.Edition, s Save
 			e.WrittenAt.Format("15:04:05 MST"),
 		)
 	}
-	next, err := library.CopyOf(*e).Do(article.Edit, by.Actor(), "")
+	next, err := library.CopyOf(*e).Do(review.Edit, by.Actor(), "")
 	if err != nil {
 		return 0, problem.From(err, "")
 	}
@@ -109,7 +109,7 @@ func (a *Writing) saveOnce(tx *gorm.DB, by staff.Staff, e *store.Edition, s Save
 	if err := a.texts.Hold(tx, by, e.ID, s.Tab); err != nil {
 		return 0, err
 	}
-	was := article.State(e.State)
+	was := review.State(e.State)
 	e.State = string(next.State)
 	err = a.Write(tx, by, e, s.Text, was, s.Key, s.authors...)
 	return e.Version, err
@@ -123,7 +123,7 @@ func (a *Writing) Write(
 	by staff.Staff,
 	e *store.Edition,
 	text library.WorkingCopy,
-	was article.State,
+	was review.State,
 	key string,
 	others ...int64,
 ) error {

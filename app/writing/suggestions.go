@@ -10,9 +10,11 @@ import (
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/review"
+	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/compare"
+	"hermeneus/core/review"
 )
 
 // AcceptSuggestion puts the suggested words into the text, as its writer would, and
@@ -45,20 +47,20 @@ func (a *Writing) AcceptSuggestion(
 		case c.AcceptedAt != nil:
 			return problem.New(problem.NotNow, "The suggestion is in the text already.")
 		}
-		was := article.State(e.State)
-		next, err := library.CopyOf(e).Do(article.Edit, by.Actor(), "")
+		was := review.State(e.State)
+		next, err := library.CopyOf(e).Do(review.Edit, by.Actor(), "")
 		if err != nil {
 			return problem.From(err, "")
 		}
 		if err := a.texts.Hold(tx, by, e.ID, tab); err != nil {
 			return err
 		}
-		anchor, err := review.AnchorOf(c.Anchor)
+		anchor, err := corereview.AnchorOf(c.Anchor)
 		if err != nil {
 			return err
 		}
-		body, err := article.Replace(e.Body, anchor, *c.Suggestion)
-		if errors.Is(err, article.ErrNoPassage) {
+		body, err := compare.Replace(e.Body, anchor, *c.Suggestion)
+		if errors.Is(err, compare.ErrNoPassage) {
 			return problem.New(
 				problem.NotNow,
 				"The words it is about read otherwise by now, so they are not replaced. Change them by hand, or resolve the comment.",

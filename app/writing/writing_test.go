@@ -15,6 +15,8 @@ import (
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
+	"hermeneus/core/prose"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -55,7 +57,7 @@ func TestOnePersonWritesAtATime(t *testing.T) {
 	if a.Holder == nil || a.Holder.Name != "ada" {
 		t.Errorf("who reads sees %+v", a.Holder)
 	}
-	if apptest.KindOf(w.Review.Act(w.Context, bea, ref, article.Submit, a.Version, "")) != problem.Held {
+	if apptest.KindOf(w.Review.Act(w.Context, bea, ref, review.Submit, a.Version, "")) != problem.Held {
 		t.Error("a text that somebody is writing was sent to review by another")
 	}
 
@@ -228,7 +230,7 @@ func TestEarlierTextsAreComparedAndRestored(t *testing.T) {
 	w.Must(w.Writing.Restore(w.Context, c.Author, ref, "t", "1", a.Version))
 	now, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if now.Copy.Body != "<p>Pay in ten days.</p>" || now.State != article.Drafting || now.LiveRevision != 1 {
+	if now.Copy.Body != "<p>Pay in ten days.</p>" || now.State != review.Drafting || now.LiveRevision != 1 {
 		t.Errorf("restored %+v", now)
 	}
 	// What was there before restoring can be had back.
@@ -296,7 +298,7 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 	w.Must(err)
 	empty := 0
 	for _, check := range advice.Checks {
-		if check.Kind == article.SectionEmpty {
+		if check.Kind == prose.SectionEmpty {
 			empty++
 		}
 	}
@@ -343,12 +345,12 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 	}
 	advice, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
 	w.Must(err)
-	kinds := map[article.CheckKind]string{}
+	kinds := map[prose.CheckKind]string{}
 	for _, check := range advice.Checks {
 		kinds[check.Kind] = check.Message
 	}
-	if !strings.Contains(kinds[article.NearDuplicate], first) ||
-		!strings.Contains(kinds[article.BrokenLink], "A-0999") {
+	if !strings.Contains(kinds[prose.NearDuplicate], first) ||
+		!strings.Contains(kinds[prose.BrokenLink], "A-0999") {
 		t.Errorf("checks %+v", kinds)
 	}
 	about, err := w.Writing.Checks(w.Context, apptest.Reader, first)
@@ -413,8 +415,8 @@ func TestEditionsFallBehindTheirSource(t *testing.T) {
 	}
 	for _, step := range []struct {
 		by     staff.Staff
-		action article.Action
-	}{{c.Author, article.Submit}, {c.Reviewer, article.Approve}, {c.Publisher, article.Publish}} {
+		action review.Action
+	}{{c.Author, review.Submit}, {c.Reviewer, review.Approve}, {c.Publisher, review.Publish}} {
 		w.Must(w.Review.Act(w.Context, step.by, de, step.action, a.Version, ""))
 	}
 	german, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", de)

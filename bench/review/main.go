@@ -17,6 +17,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/bench/world"
 	"hermeneus/core/article"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -60,7 +61,7 @@ func submitted(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand, ti
 		},
 	)
 	world.Check(err)
-	world.Check(a.Review.Act(ctx, by, ref, article.Submit, 1, ""))
+	world.Check(a.Review.Act(ctx, by, ref, review.Submit, 1, ""))
 	return ref
 }
 
@@ -72,16 +73,16 @@ func publish(ctx context.Context, a *app.App, author, reviewer staff.Staff, r *r
 	words := func(i int) string { return fmt.Sprintf("Zephyrine%dq", i) }
 	for i := range refs {
 		refs[i] = submitted(ctx, a, author, r, words(i))
-		world.Check(a.Review.Act(ctx, reviewer, refs[i], article.Approve, 1, ""))
+		world.Check(a.Review.Act(ctx, reviewer, refs[i], review.Approve, 1, ""))
 	}
 	world.Measure("publishing", n, func(i int) {
-		world.Check(a.Review.Act(ctx, author, refs[i], article.Publish, 1, ""))
+		world.Check(a.Review.Act(ctx, author, refs[i], review.Publish, 1, ""))
 	})
 	for i := range n {
 		ref := submitted(ctx, a, author, r, words(n+i))
-		world.Check(a.Review.Act(ctx, reviewer, ref, article.Approve, 1, ""))
+		world.Check(a.Review.Act(ctx, reviewer, ref, review.Approve, 1, ""))
 		began := time.Now()
-		world.Check(a.Review.Act(ctx, author, ref, article.Publish, 1, ""))
+		world.Check(a.Review.Act(ctx, author, ref, review.Publish, 1, ""))
 		for {
 			hits, err := other.Search.Search(ctx, evidence.Visitor{Preview: true}, words(n+i))
 			world.Check(err)

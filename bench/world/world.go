@@ -19,7 +19,8 @@ import (
 	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
 	"hermeneus/app/library"
-	"hermeneus/core/article"
+	"hermeneus/core/markup"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -180,8 +181,8 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 					Body:      body,
 					Keywords:  pq.StringArray{keyword},
 					Named:     title + "\n" + keyword,
-					Text:      article.Plain(body),
-					State:     string(article.Published),
+					Text:      markup.Plain(body),
+					State:     string(review.Published),
 					Version:   1,
 					WriterID:  who.ID,
 					WrittenAt: now,

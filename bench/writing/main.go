@@ -22,6 +22,7 @@ import (
 	"hermeneus/bench/world"
 	"hermeneus/core/article"
 	coreexchange "hermeneus/core/exchange"
+	"hermeneus/core/review"
 	"hermeneus/http"
 )
 
@@ -98,8 +99,8 @@ func longArticle(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand) 
 func compare(ctx context.Context, a *app.App, by staff.Staff, ref string) {
 	is, err := a.Desk.ReadArticle(ctx, by, ref)
 	world.Check(err)
-	world.Check(a.Review.Act(ctx, by, ref, article.Submit, is.Version, ""))
-	world.Check(a.Review.Act(ctx, by, ref, article.Recall, is.Version, ""))
+	world.Check(a.Review.Act(ctx, by, ref, review.Submit, is.Version, ""))
+	world.Check(a.Review.Act(ctx, by, ref, review.Recall, is.Version, ""))
 	text := is.Copy
 	text.Body = strings.ReplaceAll(text.Body, "meter", "dial") + "<p>One more.</p>"
 	world.Measure("saving 20 000 words", 20, func(i int) {

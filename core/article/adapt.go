@@ -6,6 +6,8 @@ import (
 
 	"golang.org/x/net/html"
 	"golang.org/x/net/html/atom"
+
+	"hermeneus/core/markup"
 )
 
 // Resolve says where an address of a foreign text points to here: what is to
@@ -17,10 +19,10 @@ type Resolve func(address string, picture bool) (here string, keep bool)
 // elements that a text here has, in canonical form. What it cannot keep is left
 // for Sanitise to take out; resolve can be nil.
 func Adapt(foreign string, resolve Resolve) string {
-	r := root(parse(foreign))
+	r := markup.Root(markup.Parse(foreign))
 	a := adapter{resolve}
 	a.inside(r)
-	return Canonical(renderInside(r))
+	return markup.Canonical(markup.RenderInside(r))
 }
 
 type adapter struct{ resolve Resolve }
@@ -95,7 +97,7 @@ var (
 )
 
 func (a adapter) inside(n *html.Node) {
-	for _, c := range children(n) {
+	for _, c := range markup.Children(n) {
 		switch c.Type {
 		case html.CommentNode, html.DoctypeNode:
 			n.RemoveChild(c)
@@ -106,11 +108,11 @@ func (a adapter) inside(n *html.Node) {
 }
 
 func (a adapter) element(parent, n *html.Node) {
-	if dropped[n.Data] || is(n, "a") && plain(n) == "¶" {
+	if dropped[n.Data] || markup.Is(n, "a") && markup.InnerText(n) == "¶" {
 		parent.RemoveChild(n)
 		return
 	}
-	if to, ok := renamed[n.Data]; ok && !(is(n, "b") && normal.MatchString(attribute(n, "style"))) {
+	if to, ok := renamed[n.Data]; ok && !(markup.Is(n, "b") && normal.MatchString(markup.Attribute(n, "style"))) {
 		n.Data, n.DataAtom = to, atom.Lookup([]byte(to))
 	}
 	if n.Data == "pre" {
@@ -118,46 +120,46 @@ func (a adapter) element(parent, n *html.Node) {
 		return
 	}
 	a.inside(n)
-	class := " " + attribute(n, "class") + " "
+	class := " " + markup.Attribute(n, "class") + " "
 	switch {
-	case is(n, "span", "font", "b"):
+	case markup.Is(n, "span", "font", "b"):
 		a.span(parent, n)
-	case is(n, "dt"):
+	case markup.Is(n, "dt"):
 		n.Data, n.DataAtom = "p", atom.P
-		wrapInside(n, "strong")
+		markup.WrapInside(n, "strong")
 	case strings.Contains(class, " admonition "):
 		a.callout(n, class)
 	case groups[n.Data]:
 		a.group(parent, n)
-	case is(n, "q"):
-		n.InsertBefore(textNode("“"), n.FirstChild)
-		n.AppendChild(textNode("”"))
+	case markup.Is(n, "q"):
+		n.InsertBefore(markup.TextNode("“"), n.FirstChild)
+		n.AppendChild(markup.TextNode("”"))
 		unwrap(parent, n)
-	case is(n, "a"):
+	case markup.Is(n, "a"):
 		a.link(parent, n)
-	case is(n, "img", "video"):
+	case markup.Is(n, "img", "video"):
 		a.picture(parent, n)
-	case is(n, "figure") && attribute(n, "data-video") == "" && len(descendants(n, "img"))+len(descendants(n, "video")) == 0:
+	case markup.Is(n, "figure") && markup.Attribute(n, "data-video") == "" && len(descendants(n, "img"))+len(descendants(n, "video")) == 0:
 		unwrap(parent, n)
 	}
 }
 
 // span keeps what a word processor says by looks alone.
 func (a adapter) span(parent, n *html.Node) {
-	style := attribute(n, "style")
-	if plain(n) != "" {
+	style := markup.Attribute(n, "style")
+	if markup.InnerText(n) != "" {
 		if bold.MatchString(style) {
-			wrapInside(n, "strong")
+			markup.WrapInside(n, "strong")
 		}
 		if slanted.MatchString(style) {
-			wrapInside(n, "em")
+			markup.WrapInside(n, "em")
 		}
 	}
 	unwrap(parent, n)
 }
 
 func unwrap(parent, n *html.Node) {
-	for _, c := range children(n) {
+	for _, c := range markup.Children(n) {
 		n.RemoveChild(c)
 		parent.InsertBefore(c, n)
 	}
@@ -166,18 +168,18 @@ func unwrap(parent, n *html.Node) {
 
 // group takes away a grouping; words straight in it were a paragraph.
 func (a adapter) group(parent, n *html.Node) {
-	if is(parent, "p", "h2", "h3", "h4", "span", "a", "strong", "em") {
+	if markup.Is(parent, "p", "h2", "h3", "h4", "span", "a", "strong", "em") {
 		unwrap(parent, n)
 		return
 	}
-	for _, c := range children(n) {
-		if c.Type == html.ElementNode && blocks[c.Data] {
-			wrapWords(n)
+	for _, c := range markup.Children(n) {
+		if c.Type == html.ElementNode && markup.Blocks[c.Data] {
+			markup.WrapWords(n)
 			unwrap(parent, n)
 			return
 		}
 	}
-	if plain(n) == "" && len(descendants(n, "img")) == 0 {
+	if markup.InnerText(n) == "" && len(descendants(n, "img")) == 0 {
 		parent.RemoveChild(n)
 		return
 	}
@@ -192,8 +194,8 @@ func (a adapter) callout(n *html.Node, class string) {
 			break
 		}
 	}
-	for _, c := range children(n) {
-		if is(c, "p") && strings.Contains(attribute(c, "class"), "admonition-title") {
+	for _, c := range markup.Children(n) {
+		if markup.Is(c, "p") && strings.Contains(markup.Attribute(c, "class"), "admonition-title") {
 			n.RemoveChild(c)
 		}
 	}
@@ -204,27 +206,27 @@ func (a adapter) callout(n *html.Node, class string) {
 func (a adapter) code(n *html.Node) {
 	class := ""
 	for _, c := range descendants(n, "code") {
-		for _, name := range strings.Fields(attribute(c, "class")) {
+		for _, name := range strings.Fields(markup.Attribute(c, "class")) {
 			if language.MatchString(name) {
 				class = name
 			}
 		}
 	}
-	text := strings.TrimRight(rawText(n), "\n")
-	for _, c := range children(n) {
+	text := strings.TrimRight(markup.RawText(n), "\n")
+	for _, c := range markup.Children(n) {
 		n.RemoveChild(c)
 	}
 	n.Attr = nil
-	code := element("code")
+	code := markup.Element("code")
 	if class != "" {
-		setAttribute(code, "class", class)
+		markup.SetAttribute(code, "class", class)
 	}
-	code.AppendChild(textNode(text))
+	code.AppendChild(markup.TextNode(text))
 	n.AppendChild(code)
 }
 
 func (a adapter) link(parent, n *html.Node) {
-	address := strings.TrimSpace(attribute(n, "href"))
+	address := strings.TrimSpace(markup.Attribute(n, "href"))
 	if address == "" {
 		unwrap(parent, n)
 		return
@@ -235,12 +237,12 @@ func (a adapter) link(parent, n *html.Node) {
 			unwrap(parent, n)
 			return
 		}
-		setAttribute(n, "href", here)
+		markup.SetAttribute(n, "href", here)
 	}
-	download := attribute(n, "download")
-	n.Attr = []html.Attribute{{Key: "href", Val: attribute(n, "href")}}
+	download := markup.Attribute(n, "download")
+	n.Attr = []html.Attribute{{Key: "href", Val: markup.Attribute(n, "href")}}
 	if download != "" {
-		setAttribute(n, "download", download)
+		markup.SetAttribute(n, "download", download)
 	}
 }
 
@@ -248,13 +250,13 @@ func (a adapter) picture(parent, n *html.Node) {
 	if a.resolve == nil {
 		return
 	}
-	here, keep := a.resolve(strings.TrimSpace(attribute(n, "src")), true)
+	here, keep := a.resolve(strings.TrimSpace(markup.Attribute(n, "src")), true)
 	if !keep {
-		if alt := strings.TrimSpace(attribute(n, "alt")); alt != "" {
-			parent.InsertBefore(textNode(alt), n)
+		if alt := strings.TrimSpace(markup.Attribute(n, "alt")); alt != "" {
+			parent.InsertBefore(markup.TextNode(alt), n)
 		}
 		parent.RemoveChild(n)
 		return
 	}
-	setAttribute(n, "src", here)
+	markup.SetAttribute(n, "src", here)
 }

@@ -157,11 +157,11 @@ func removedAttribute(
 	case !known:
 		say("%s of <%s>", a.Key, element)
 	case element == "img" && a.Key == "src" && !values.MatchString(a.Val):
-		say("a picture that is not kept here: %s", shorten(a.Val, 60))
+		say("a picture that is not kept here: %s", Shorten(a.Val, 60))
 	case !values.MatchString(a.Val):
-		say("%s=%q of <%s>", a.Key, shorten(a.Val, 60), element)
+		say("%s=%q of <%s>", a.Key, Shorten(a.Val, 60), element)
 	case a.Key == "href" && !safeAddress(a.Val):
-		say("a link to %s", shorten(a.Val, 60))
+		say("a link to %s", Shorten(a.Val, 60))
 	}
 }
 
@@ -173,7 +173,7 @@ func safeAddress(address string) bool {
 	return slices.Contains(schemes, strings.ToLower(strings.TrimSpace(scheme)))
 }
 
-func shorten(s string, most int) string {
+func Shorten(s string, most int) string {
 	if runes := []rune(s); len(runes) > most {
 		return string(runes[:most]) + "…"
 	}

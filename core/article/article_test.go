@@ -4,11 +4,14 @@ import (
 	"errors"
 	"os"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 	"time"
 
 	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
 )
 
 func TestReferencesAreWrittenAndRead(t *testing.T) {
@@ -51,8 +54,8 @@ func TestSanitiseRemovesWhatCouldRun(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
-		for _, made := range []string{clean, Canonical(clean), Present(clean, nil).HTML} {
-			for n := range root(parse(made)).Descendants() {
+		for _, made := range []string{clean, markup.Canonical(clean), Present(clean, nil).HTML} {
+			for n := range markup.Root(markup.Parse(made)).Descendants() {
 				if n.Type != html.ElementNode {
 					continue
 				}
@@ -137,5 +140,53 @@ func TestAddressesOutsideAreListedOnce(t *testing.T) {
 	) + `">6</a> <img src="https://c.example/y.png" alt="z"/></p>`
 	if got := Read(body).Outside; !reflect.DeepEqual(got, []string{"https://a.example/x", "http://b.example"}) {
 		t.Error(got)
+	}
+}
+
+func TestPresentMakesATextReady(t *testing.T) {
+	film := `<figure data-video="https://films.example/v/1"><figcaption>How to read it</figcaption></figure>`
+	got := Present(
+		`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
+		map[string]Picture{strings.TrimPrefix(picture, FilePath): {Width: 1200, Height: 600, Widths: []int{800, 400}}},
+	)
+	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w, ` + picture + ` 1200w"`, `width="1200" height="600"`, `aria-label="Danger"`,
+		`<a class="film" href="https://films.example/v/1"`, `from films.example`, `<div class="scroll" tabindex="0"`} {
+		if !strings.Contains(got.HTML, want) {
+			t.Errorf("%q is missing in %s", want, got.HTML)
+		}
+	}
+	if strings.Contains(got.HTML, "<iframe") || len(got.Contents) != 1 {
+		t.Errorf("%+v", got)
+	}
+}
+
+func TestLinkTargets(t *testing.T) {
+	for address, want := range map[string]int{"/help/articles/A-0042": 42, "/help/articles/A-0042/why-a-bill": 42, "/help/articles/A-0042#part": 42,
+		"/help/articles/A-0042@3": 0, "/help/articles/x": 0, "https://post.example/help/articles/A-0042": 0} {
+		if got, _ := LinkTarget(address); got != want {
+			t.Errorf("%s: %d", address, got)
+		}
+	}
+}
+
+func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
+	got := TakenOut(
+		"<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">",
+	)
+	want := []Removal{
+		{2, "the element <script>"},
+		{3, "the script in onclick of <p>"},
+		{3, "a link to javascript:x"},
+		{4, "a picture that is not kept here: https://elsewhere.example/p.gif"},
+	}
+	if !slices.Equal(got, want) {
+		t.Errorf("got %+v", got)
+	}
+	if got := TakenOut(
+		`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`,
+	); len(
+		got,
+	) != 0 {
+		t.Errorf("what may stay: %+v", got)
 	}
 }

@@ -1,6 +1,10 @@
 package article
 
-import "golang.org/x/net/html"
+import (
+	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
+)
 
 // Chapter is a heading with what stands under it, up to the next one. The first
 // chapter of a text may have no heading.
@@ -29,23 +33,23 @@ type Block struct {
 
 // Chapters takes a sanitised text apart at its headings.
 func Chapters(body string) []Chapter {
-	lines := linesOf(root(parse(body)))
-	headings := contents(lines)
+	lines := markup.LinesOf(markup.Root(markup.Parse(body)))
+	headings := Contents(lines)
 	anchors := map[int]string{}
 	for _, h := range headings {
 		anchors[h.Line] = h.Anchor
 	}
 	list := []Chapter{{}}
 	for i, l := range lines {
-		if l.text == "" {
+		if l.Text == "" {
 			continue
 		}
 		if anchor, ok := anchors[i]; ok {
-			list = append(list, Chapter{Heading: l.text, Anchor: anchor})
+			list = append(list, Chapter{Heading: l.Text, Anchor: anchor})
 			continue
 		}
 		at := &list[len(list)-1]
-		at.Blocks = append(at.Blocks, Block{kindOf(l.node), l.text})
+		at.Blocks = append(at.Blocks, Block{kindOf(l.Node), l.Text})
 	}
 	if len(list[0].Blocks) == 0 {
 		list = list[1:]
@@ -56,11 +60,11 @@ func Chapters(body string) []Chapter {
 func kindOf(n *html.Node) BlockKind {
 	for up := n; up != nil; up = up.Parent {
 		switch {
-		case is(up, "td", "th"):
+		case markup.Is(up, "td", "th"):
 			return CellBlock
-		case is(up, "li") && is(up.Parent, "ol"):
+		case markup.Is(up, "li") && markup.Is(up.Parent, "ol"):
 			return StepBlock
-		case is(up, "li"):
+		case markup.Is(up, "li"):
 			return ItemBlock
 		}
 	}

@@ -3,6 +3,8 @@ package article
 import (
 	"fmt"
 	"strings"
+
+	"hermeneus/core/markup"
 )
 
 // Heading is an entry of a text's table of contents.
@@ -13,22 +15,22 @@ type Heading struct {
 	Line   int    `json:"line"`
 }
 
-func contents(lines []line) []Heading {
+func Contents(lines []markup.Line) []Heading {
 	var list []Heading
 	used := map[string]bool{}
 	for i, l := range lines {
-		if level := headingLevel(l.node); level > 0 && l.text != "" {
-			list = append(list, Heading{level, l.text, uniqueAnchor(l, used), i})
+		if level := markup.HeadingLevel(l.Node); level > 0 && l.Text != "" {
+			list = append(list, Heading{level, l.Text, uniqueAnchor(l, used), i})
 		}
 	}
 	return list
 }
 
 // uniqueAnchor is what a heading is pointed to by: its own id, or one made of its words.
-func uniqueAnchor(l line, used map[string]bool) string {
-	base := attribute(l.node, "id")
+func uniqueAnchor(l markup.Line, used map[string]bool) string {
+	base := markup.Attribute(l.Node, "id")
 	if base == "" {
-		base = Slug(l.text)
+		base = Slug(l.Text)
 	}
 	name := base
 	for n := 2; used[name]; n++ {

@@ -7,6 +7,8 @@ import (
 	"strings"
 
 	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
 )
 
 // Presented is a text made ready to be read in a help centre.
@@ -40,40 +42,40 @@ const shownWidth = 720
 // are; a film from elsewhere is a link until it is asked for, so that nothing of
 // another site loads before.
 func Present(body string, pictures map[string]Picture) Presented {
-	r := root(parse(body))
-	lines := linesOf(r)
-	list := contents(lines)
+	r := markup.Root(markup.Parse(body))
+	lines := markup.LinesOf(r)
+	list := Contents(lines)
 	for _, h := range list {
-		setAttribute(lines[h.Line].node, "id", h.Anchor)
+		markup.SetAttribute(lines[h.Line].Node, "id", h.Anchor)
 	}
 	out := Presented{Contents: list}
 	for n := range r.Descendants() {
 		switch {
-		case is(n, "img"):
+		case markup.Is(n, "img"):
 			if out.Picture == "" {
-				out.Picture = attribute(n, "src")
+				out.Picture = markup.Attribute(n, "src")
 			}
 			presentPicture(
 				n,
-				pictures[strings.TrimPrefix(attribute(n, "src"), FilePath)],
-				out.Picture == attribute(n, "src"),
+				pictures[strings.TrimPrefix(markup.Attribute(n, "src"), FilePath)],
+				out.Picture == markup.Attribute(n, "src"),
 			)
-		case is(n, "video"):
-			setAttribute(n, "preload", "none")
-		case is(n, "a") && strings.HasPrefix(attribute(n, "href"), FilePath):
-			setAttribute(n, "data-attachment", "")
-			if path := attribute(
+		case markup.Is(n, "video"):
+			markup.SetAttribute(n, "preload", "none")
+		case markup.Is(n, "a") && strings.HasPrefix(markup.Attribute(n, "href"), FilePath):
+			markup.SetAttribute(n, "data-attachment", "")
+			if path := markup.Attribute(
 				n,
 				"href",
 			); !slices.ContainsFunc(
 				out.Attachments,
 				func(a Attachment) bool { return a.Path == path },
 			) {
-				out.Attachments = append(out.Attachments, Attachment{plain(n), path})
+				out.Attachments = append(out.Attachments, Attachment{markup.InnerText(n), path})
 			}
-		case is(n, "aside"):
-			if label := calloutNames[attribute(n, "data-callout")]; label != "" {
-				setAttribute(n, "aria-label", label)
+		case markup.Is(n, "aside"):
+			if label := calloutNames[markup.Attribute(n, "data-callout")]; label != "" {
+				markup.SetAttribute(n, "aria-label", label)
 			}
 		}
 	}
@@ -83,7 +85,7 @@ func Present(body string, pictures map[string]Picture) Presented {
 	for _, table := range descendants(r, "table") {
 		scrollable(table)
 	}
-	out.HTML = renderInside(r)
+	out.HTML = markup.RenderInside(r)
 	return out
 }
 
@@ -92,7 +94,7 @@ var calloutNames = map[string]string{"note": "Note", "caution": "Caution", "dang
 func descendants(r *html.Node, name string) []*html.Node {
 	var list []*html.Node
 	for n := range r.Descendants() {
-		if is(n, name) {
+		if markup.Is(n, name) {
 			list = append(list, n)
 		}
 	}
@@ -101,17 +103,17 @@ func descendants(r *html.Node, name string) []*html.Node {
 
 func presentPicture(n *html.Node, p Picture, first bool) {
 	if !first {
-		setAttribute(n, "loading", "lazy") // the first is what a reader may see at once
+		markup.SetAttribute(n, "loading", "lazy") // the first is what a reader may see at once
 	}
-	setAttribute(n, "decoding", "async")
-	if p.Width > 0 && p.Height > 0 && attribute(n, "width") == "" && attribute(n, "height") == "" {
-		setAttribute(n, "width", strconv.Itoa(p.Width)) // keeps its place while it loads
-		setAttribute(n, "height", strconv.Itoa(p.Height))
+	markup.SetAttribute(n, "decoding", "async")
+	if p.Width > 0 && p.Height > 0 && markup.Attribute(n, "width") == "" && markup.Attribute(n, "height") == "" {
+		markup.SetAttribute(n, "width", strconv.Itoa(p.Width)) // keeps its place while it loads
+		markup.SetAttribute(n, "height", strconv.Itoa(p.Height))
 	}
 	if len(p.Widths) == 0 {
 		return
 	}
-	src := attribute(n, "src")
+	src := markup.Attribute(n, "src")
 	var set []string
 	for _, w := range slices.Sorted(slices.Values(p.Widths)) {
 		set = append(set, fmt.Sprintf("%s?w=%d %dw", src, w, w))
@@ -119,25 +121,25 @@ func presentPicture(n *html.Node, p Picture, first bool) {
 	if p.Width > 0 {
 		set = append(set, fmt.Sprintf("%s %dw", src, p.Width))
 	}
-	setAttribute(n, "srcset", strings.Join(set, ", "))
-	setAttribute(n, "sizes", fmt.Sprintf("(max-width: %dpx) 100vw, %dpx", shownWidth, shownWidth))
+	markup.SetAttribute(n, "srcset", strings.Join(set, ", "))
+	markup.SetAttribute(n, "sizes", fmt.Sprintf("(max-width: %dpx) 100vw, %dpx", shownWidth, shownWidth))
 }
 
 func presentFilm(figure *html.Node) {
-	address := attribute(figure, "data-video")
+	address := markup.Attribute(figure, "data-video")
 	if address == "" {
 		return
 	}
 	host, _, _ := strings.Cut(strings.TrimPrefix(address, "https://"), "/")
-	play := element("a", html.Attribute{Key: "class", Val: "film"}, html.Attribute{Key: "href", Val: address},
+	play := markup.Element("a", html.Attribute{Key: "class", Val: "film"}, html.Attribute{Key: "href", Val: address},
 		html.Attribute{Key: "rel", Val: "nofollow noreferrer"})
-	play.AppendChild(textNode("Play the film (from " + host + ")"))
+	play.AppendChild(markup.TextNode("Play the film (from " + host + ")"))
 	figure.InsertBefore(play, figure.FirstChild)
 }
 
 // scrollable lets a wide table scroll by itself, by keyboard too.
 func scrollable(table *html.Node) {
-	box := element("div", html.Attribute{Key: "class", Val: "scroll"}, html.Attribute{Key: "tabindex", Val: "0"},
+	box := markup.Element("div", html.Attribute{Key: "class", Val: "scroll"}, html.Attribute{Key: "tabindex", Val: "0"},
 		html.Attribute{Key: "role", Val: "group"}, html.Attribute{Key: "aria-label", Val: "Table"})
 	table.Parent.InsertBefore(box, table)
 	table.Parent.RemoveChild(table)

@@ -1,5 +1,6 @@
-// Package article holds what an article is: its references, its text and the
-// rules of its life from working copy to live revision.
+// Package article is the text of an answer: its references, what may stand in it, its contents and templates.
+// It promises one canonical form: what is read from it, shown and taken out is the same text.
+// It may not know how a text is reviewed, compared or judged.
 package article
 
 import (

@@ -3,6 +3,8 @@ package article
 import (
 	"fmt"
 	"strings"
+
+	"hermeneus/core/markup"
 )
 
 // Section is a named part of a template.
@@ -62,16 +64,16 @@ func (t Template) Faults() map[string]string {
 // Body is the text that an article of the template begins with: the headings and
 // room beneath them. The prompts are shown by the editor and are no part of it.
 func (t Template) Body() string {
-	r := element("body")
+	r := markup.Element("body")
 	for _, s := range t.Sections {
 		if s.Heading != "" {
-			h := element("h2")
-			h.AppendChild(textNode(s.Heading))
+			h := markup.Element("h2")
+			h.AppendChild(markup.TextNode(s.Heading))
 			r.AppendChild(h)
 		}
-		room := element("p")
+		room := markup.Element("p")
 		if s.Steps {
-			item, list := element("li"), element("ol")
+			item, list := markup.Element("li"), markup.Element("ol")
 			item.AppendChild(room)
 			list.AppendChild(item)
 			r.AppendChild(list)
@@ -79,7 +81,7 @@ func (t Template) Body() string {
 		}
 		r.AppendChild(room)
 	}
-	return renderInside(r)
+	return markup.RenderInside(r)
 }
 
 // MissingSection is a required section with nothing in it.
@@ -93,23 +95,23 @@ func MissingSections(sections []Section, body string) []MissingSection {
 	words, at := map[string]int{}, map[string]int{}
 	current := ""
 	at[""] = -1
-	r := root(parse(body))
-	for i, l := range linesOf(r) {
-		if l.node.Data == "h2" {
-			current = strings.ToLower(l.text)
+	r := markup.Root(markup.Parse(body))
+	for i, l := range markup.LinesOf(r) {
+		if l.Node.Data == "h2" {
+			current = strings.ToLower(l.Text)
 			if _, there := at[current]; !there {
 				at[current] = i
 			}
 			continue
 		}
-		words[current] += len(strings.Fields(l.text))
+		words[current] += len(strings.Fields(l.Text))
 	}
 	current = ""
 	for n := range r.Descendants() {
 		switch {
-		case is(n, "h2"):
-			current = strings.ToLower(plain(n))
-		case is(n, "img", "video"):
+		case markup.Is(n, "h2"):
+			current = strings.ToLower(markup.InnerText(n))
+		case markup.Is(n, "img", "video"):
 			words[current]++
 		}
 	}

@@ -10,6 +10,7 @@ import (
 	"testing/fstest"
 
 	"hermeneus/core/article"
+	"hermeneus/core/markup"
 )
 
 func TestFrontMatterIsReadAndWritten(t *testing.T) {
@@ -222,7 +223,7 @@ func TestThePythonFAQComesInWhole(t *testing.T) {
 		if err != nil {
 			t.Errorf("%s: %v", p.Title, err)
 		}
-		if article.Plain(body) == "" {
+		if markup.Plain(body) == "" {
 			t.Errorf("%s came in empty", p.Title)
 		}
 	}
@@ -354,7 +355,7 @@ func FuzzFromMail(f *testing.F) {
 			if clean, err := article.Sanitise(
 				l.Body,
 			); err != nil ||
-				article.Canonical(clean) != article.Canonical(l.Body) {
+				markup.Canonical(clean) != markup.Canonical(l.Body) {
 				t.Errorf("%q left something to sanitise: %s", raw, l.Body)
 			}
 		}

@@ -10,10 +10,11 @@ import (
 	"strings"
 
 	"github.com/emersion/go-message"
-	_ "github.com/emersion/go-message/charset" // mail in older encodings
+	_ "github.com/emersion/go-message/charset"
 	"github.com/emersion/go-message/mail"
 
 	"hermeneus/core/article"
+	"hermeneus/core/markup"
 	"hermeneus/core/redact"
 )
 
@@ -79,7 +80,7 @@ func FromMail(raw []byte) (Letter, error) {
 		}
 	}
 	if strings.TrimSpace(plain) == "" {
-		plain = article.Plain(article.Adapt(rich, nil))
+		plain = markup.Plain(article.Adapt(rich, nil))
 	}
 	l := FromReply(plain)
 	l.Title = subjectPrefix.ReplaceAllString(strings.TrimSpace(subject), "")
@@ -121,7 +122,7 @@ func FromReply(text string) Letter {
 	lines = l.withoutQuotes(lines)
 	lines = l.withoutEnds(lines)
 	l.Body = paragraphs(lines)
-	for _, line := range strings.Split(article.Plain(l.Body), "\n") {
+	for _, line := range strings.Split(markup.Plain(l.Body), "\n") {
 		if redact.Text(line) != line {
 			l.Personal = append(l.Personal, line)
 		}
@@ -254,5 +255,5 @@ func paragraphs(lines []string) string {
 		}
 	}
 	end()
-	return article.Canonical(out.String())
+	return markup.Canonical(out.String())
 }

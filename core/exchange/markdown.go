@@ -17,6 +17,7 @@ import (
 	"golang.org/x/net/html/atom"
 
 	"hermeneus/core/article"
+	"hermeneus/core/markup"
 )
 
 var reader = goldmark.New(
@@ -82,7 +83,7 @@ func captions(body string) string {
 			}
 		}
 	}
-	return article.Canonical(inside(r))
+	return markup.Canonical(inside(r))
 }
 
 var writer = converter.NewConverter(converter.WithPlugins(base.NewBasePlugin(),

@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"hermeneus/core/article"
+	"hermeneus/core/markup"
 )
 
 // example is one of the specification's.
@@ -84,7 +85,7 @@ func clean(t *testing.T, body string) string {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return article.Canonical(s)
+	return markup.Canonical(s)
 }
 
 func TestMarkdownReadsWellAndComesBack(t *testing.T) {
@@ -123,8 +124,8 @@ func FuzzMarkdownComesBack(f *testing.F) {
 		if err != nil {
 			return
 		}
-		body := article.Canonical(safe)
-		if article.Canonical(body) != body {
+		body := markup.Canonical(safe)
+		if markup.Canonical(body) != body {
 			return // markup that browsers mend differently each time
 		}
 		back, err := FromMarkdown(ToMarkdown(body), nil)

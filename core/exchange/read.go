@@ -8,6 +8,7 @@ import (
 	"gopkg.in/yaml.v3"
 
 	"hermeneus/core/article"
+	"hermeneus/core/markup"
 )
 
 // Action is what bringing something in does.
@@ -200,7 +201,7 @@ func (p Page) Text(resolve article.Resolve) (string, []Line, error) {
 		}
 	}
 	clean, err := article.Sanitise(body)
-	return article.Canonical(clean), lost, err
+	return markup.Canonical(clean), lost, err
 }
 
 // adapted are elements and marks that bringing in has a form of its own for, or

@@ -1,4 +1,4 @@
-package article
+package compare
 
 import (
 	"fmt"
@@ -7,6 +7,8 @@ import (
 	"regexp"
 	"strings"
 	"testing"
+
+	"hermeneus/core/markup"
 )
 
 func TestCompareWordsMarksWhatCameAndWent(t *testing.T) {
@@ -87,7 +89,7 @@ func TestCompareLosesNoWords(t *testing.T) {
 			}
 			b.WriteString("</p>")
 		}
-		return Canonical(b.String())
+		return markup.Canonical(b.String())
 	}
 	plainOf := func(s string) string {
 		return strings.Join(strings.Fields(anyTag.ReplaceAllString(strings.ReplaceAll(s, "</p>", " "), "")), " ")

@@ -1,4 +1,7 @@
-package article
+// Package review is the life of a working copy: states, gates, who may do what, and when to look again.
+// It promises that every way from draft to live passes the gates of its path, in their order.
+// It may not know what the text says.
+package review
 
 import (
 	"fmt"

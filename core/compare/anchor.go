@@ -1,4 +1,4 @@
-package article
+package compare
 
 import (
 	"errors"
@@ -7,6 +7,8 @@ import (
 	"unicode/utf8"
 
 	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
 )
 
 // Anchor remembers a passage so that it can be found again after the text changed.
@@ -50,7 +52,7 @@ func lineText(n *html.Node) (string, []piece) {
 			case c.Type == html.TextNode:
 				pieces = append(pieces, piece{c, text.Len()})
 				text.WriteString(c.Data)
-			case is(c, "br", "img"):
+			case markup.Is(c, "br", "img"):
 				text.WriteString(thing)
 			default:
 				walk(c)
@@ -63,8 +65,8 @@ func lineText(n *html.Node) (string, []piece) {
 
 func lineTexts(body string) []string {
 	var out []string
-	for _, l := range linesOf(root(parse(body))) {
-		text, _ := lineText(l.node)
+	for _, l := range markup.LinesOf(markup.Root(markup.Parse(body))) {
+		text, _ := lineText(l.Node)
 		out = append(out, text)
 	}
 	return out
@@ -283,8 +285,8 @@ func Replace(body string, a Anchor, text string) (string, error) {
 	if err != nil || place.Changed {
 		return body, ErrNoPassage
 	}
-	r := root(parse(body))
-	line := linesOf(r)[place.Line].node
+	r := markup.Root(markup.Parse(body))
+	line := markup.LinesOf(r)[place.Line].Node
 	_, pieces := lineText(line)
 	put := text
 	for _, p := range pieces {
@@ -300,5 +302,5 @@ func Replace(body string, a Anchor, text string) (string, error) {
 			n = up
 		}
 	}
-	return Canonical(renderInside(r)), nil
+	return markup.Canonical(markup.RenderInside(r)), nil
 }

@@ -1,9 +1,13 @@
-package article
+package prose
 
 import (
 	"slices"
 	"strings"
 	"testing"
+
+	"hermeneus/core/article"
+	"hermeneus/core/compare"
+	"hermeneus/core/markup"
 )
 
 func TestAdviceStandsAtItsLine(t *testing.T) {
@@ -26,8 +30,8 @@ func TestAdviceStandsAtItsLine(t *testing.T) {
 		{"a passive step", func(d *Draft) { d.Body += "<ol><li><p>The reading is taken by you: send it.</p></li></ol>" }, Passive, 1},
 		{"a vague word", func(d *Draft) { d.Body += "<p>Simply press the button.</p>" }, Vague, 1},
 		{"a step that does nothing", func(d *Draft) { d.Body += "<ol><li><p>The green light.</p></li></ol>" }, StepWithoutVerb, 1},
-		{"a picture without words", func(d *Draft) { d.Body += `<figure><img src="` + picture + `"/><figcaption>x</figcaption></figure>` }, NoAltText, 1},
-		{"a picture named by its file", func(d *Draft) { d.Body += `<p><img src="` + picture + `" alt="IMG_0012.png"/></p>` }, NoAltText, 1},
+		{"a picture without words", func(d *Draft) { d.Body += `<figure><img src="` + photo + `"/><figcaption>x</figcaption></figure>` }, NoAltText, 1},
+		{"a picture named by its file", func(d *Draft) { d.Body += `<p><img src="` + photo + `" alt="IMG_0012.png"/></p>` }, NoAltText, 1},
 		{"a jump of headings", func(d *Draft) { d.Body += "<h2>A b</h2><h4>C d</h4>" }, HeadingJump, 2},
 		{"a link to nothing", func(d *Draft) { d.Body += `<p><a href="/help/articles/A-0009">x</a></p>` }, BrokenLink, 1},
 		{"a link to a draft", func(d *Draft) {
@@ -55,9 +59,11 @@ func TestAdviceStandsAtItsLine(t *testing.T) {
 		{"nearly the same article", func(d *Draft) { d.Neighbours = []Neighbour{{"A-0003", "Send a reading", 0.8}} }, NearDuplicate, -1},
 		{"an empty section", func(d *Draft) {
 			d.Body += "<h2>Steps</h2><ol><li><p></p></li></ol>"
-			d.Sections = []Section{{"Steps", "One thing each.", true, true}}
+			d.Sections = []article.Section{{Heading: "Steps", Prompt: "One thing each.", Required: true, Steps: true}}
 		}, SectionEmpty, 1},
-		{"a section that is gone", func(d *Draft) { d.Sections = []Section{{"Steps", "One thing each.", true, true}} }, SectionEmpty, -1},
+		{"a section that is gone", func(d *Draft) {
+			d.Sections = []article.Section{{Heading: "Steps", Prompt: "One thing each.", Required: true, Steps: true}}
+		}, SectionEmpty, -1},
 		{"a phone number", func(d *Draft) { d.Body += "<p>Call 01632 960123.</p>" }, PersonalData, 1},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -87,10 +93,10 @@ func TestWhatIsFineIsNotMentioned(t *testing.T) {
 			Body:     body,
 			Keywords: []string{"x"},
 			Targets:  map[int]Target{8: {"x", true}},
-			Sections: []Section{},
+			Sections: []article.Section{},
 		}
 		if name == "a filled section" {
-			d.Sections = Shipped()[1].Sections
+			d.Sections = article.Shipped()[1].Sections
 		}
 		if got := Advise(d); len(got.Checks) != 0 {
 			t.Errorf("%s: %+v", name, got.Checks)
@@ -139,15 +145,15 @@ func TestContentsHaveAnchorsOfTheirOwn(t *testing.T) {
 }
 
 func TestShippedTemplatesAreSound(t *testing.T) {
-	if len(Shipped()) < 5 {
+	if len(article.Shipped()) < 5 {
 		t.Error("fewer than five")
 	}
-	for _, tpl := range Shipped() {
+	for _, tpl := range article.Shipped() {
 		if faults := tpl.Faults(); len(faults) != 0 {
 			t.Errorf("%s: %v", tpl.Name, faults)
 		}
 		body := tpl.Body()
-		if Canonical(body) != body && !strings.HasPrefix(body, "<p></p>") {
+		if markup.Canonical(body) != body && !strings.HasPrefix(body, "<p></p>") {
 			t.Errorf("%s begins with %s", tpl.Name, body)
 		}
 		required := 0
@@ -156,11 +162,11 @@ func TestShippedTemplatesAreSound(t *testing.T) {
 				required++
 			}
 		}
-		if missing := MissingSections(tpl.Sections, body); len(missing) != required {
+		if missing := article.MissingSections(tpl.Sections, body); len(missing) != required {
 			t.Errorf("%s: %d missing at the beginning, %d required", tpl.Name, len(missing), required)
 		}
 	}
-	bad := Template{Name: " ", Sections: []Section{{Heading: "A"}, {Heading: "a"}, {Heading: ""}}}
+	bad := article.Template{Name: " ", Sections: []article.Section{{Heading: "A"}, {Heading: "a"}, {Heading: ""}}}
 	if faults := bad.Faults(); len(faults) != 3 {
 		t.Errorf("faults %v", faults)
 	}
@@ -168,7 +174,7 @@ func TestShippedTemplatesAreSound(t *testing.T) {
 
 func TestTextsSideBySideGiveBothBack(t *testing.T) {
 	ours, theirs := "<p>one</p><p>two</p><p>three</p>", "<p>one</p><p>2</p><p>three</p><p>four</p>"
-	rows := SideBySide(ours, theirs)
+	rows := compare.SideBySide(ours, theirs)
 	var a, b string
 	same := 0
 	for _, r := range rows {
@@ -180,27 +186,13 @@ func TestTextsSideBySideGiveBothBack(t *testing.T) {
 	if a != ours || b != theirs || same != 2 || len(rows) != 4 {
 		t.Errorf("%+v", rows)
 	}
-	abreast := Abreast("<h2>A</h2><p>one</p><ul><li><p>x</p></li></ul><p>end</p>", "<h2>B</h2><p>eins</p><p>Ende</p>")
+	abreast := compare.Abreast(
+		"<h2>A</h2><p>one</p><ul><li><p>x</p></li></ul><p>end</p>",
+		"<h2>B</h2><p>eins</p><p>Ende</p>",
+	)
 	if len(abreast) != 4 || abreast[1].Theirs != "<p>eins</p>" || abreast[2].Theirs != "" ||
 		abreast[3].Theirs != "<p>Ende</p>" {
 		t.Errorf("%+v", abreast)
-	}
-}
-
-func TestPresentMakesATextReady(t *testing.T) {
-	film := `<figure data-video="https://films.example/v/1"><figcaption>How to read it</figcaption></figure>`
-	got := Present(
-		`<h2>Read it</h2><p><img src="`+picture+`" alt="x"/></p><aside data-callout="danger"><p>y</p></aside>`+film+`<table><tbody><tr><td><p>1</p></td></tr></tbody></table>`,
-		map[string]Picture{strings.TrimPrefix(picture, FilePath): {Width: 1200, Height: 600, Widths: []int{800, 400}}},
-	)
-	for _, want := range []string{`<h2 id="read-it">`, `srcset="` + picture + `?w=400 400w, ` + picture + `?w=800 800w, ` + picture + ` 1200w"`, `width="1200" height="600"`, `aria-label="Danger"`,
-		`<a class="film" href="https://films.example/v/1"`, `from films.example`, `<div class="scroll" tabindex="0"`} {
-		if !strings.Contains(got.HTML, want) {
-			t.Errorf("%q is missing in %s", want, got.HTML)
-		}
-	}
-	if strings.Contains(got.HTML, "<iframe") || len(got.Contents) != 1 {
-		t.Errorf("%+v", got)
 	}
 }
 
@@ -217,58 +209,12 @@ func TestOverlapIsOfTheShorterText(t *testing.T) {
 	}
 }
 
-func TestLinkTargets(t *testing.T) {
-	for address, want := range map[string]int{"/help/articles/A-0042": 42, "/help/articles/A-0042/why-a-bill": 42, "/help/articles/A-0042#part": 42,
-		"/help/articles/A-0042@3": 0, "/help/articles/x": 0, "https://post.example/help/articles/A-0042": 0} {
-		if got, _ := LinkTarget(address); got != want {
-			t.Errorf("%s: %d", address, got)
-		}
-	}
-}
-
-func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
-	got := TakenOut(
-		"<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">",
-	)
-	want := []Removal{
-		{2, "the element <script>"},
-		{3, "the script in onclick of <p>"},
-		{3, "a link to javascript:x"},
-		{4, "a picture that is not kept here: https://elsewhere.example/p.gif"},
-	}
-	if !slices.Equal(got, want) {
-		t.Errorf("got %+v", got)
-	}
-	if got := TakenOut(
-		`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`,
-	); len(
-		got,
-	) != 0 {
-		t.Errorf("what may stay: %+v", got)
-	}
-}
-
-func FuzzCanonical(f *testing.F) {
-	f.Add("<ul><li>a<p>b</ul><table><tr><td>x<details><summary>")
-	f.Fuzz(func(t *testing.T, body string) {
-		clean, err := Sanitise(body)
-		if err != nil {
-			return
-		}
-		once := Canonical(clean)
-		Advise(Draft{Body: once})
-		Compare(once, clean)
-		SideBySide(once, clean)
-		Present(once, nil)
-	})
-}
-
 // What a template asks for before its first heading has no name to be asked for by.
 func TestASectionWithoutAHeadingIsAskedForByWhatItWants(t *testing.T) {
 	advice := Advise(
 		Draft{
 			Title:    "x",
-			Sections: []Section{{Heading: "", Prompt: "Say what it is.", Required: true}},
+			Sections: []article.Section{{Heading: "", Prompt: "Say what it is.", Required: true}},
 			Body:     "<h2>Steps</h2><p>One.</p>",
 		},
 	)
@@ -282,3 +228,5 @@ func TestASectionWithoutAHeadingIsAskedForByWhatItWants(t *testing.T) {
 	}
 	t.Errorf("it is not asked for: %+v", advice.Checks)
 }
+
+const photo = "/files/0123456789abcdef0123456789abcdef0123456789abcdef0123456789abcdef"

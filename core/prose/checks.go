@@ -1,4 +1,7 @@
-package article
+// Package prose judges how a text reads: reading ease, checks for the margin, and near-duplicates.
+// It promises that a check says where, what, and why, and that the same text gets the same checks.
+// It may not change a text.
+package prose
 
 import (
 	"crypto/sha256"
@@ -11,6 +14,8 @@ import (
 
 	"golang.org/x/net/html"
 
+	"hermeneus/core/article"
+	"hermeneus/core/markup"
 	"hermeneus/core/redact"
 )
 
@@ -79,7 +84,7 @@ type Draft struct {
 	SearchTitle       string
 	SearchDescription string
 
-	Sections   []Section         // of its template
+	Sections   []article.Section // of its template
 	Targets    map[int]Target    // of its links; what is not there does not exist
 	Dead       map[string]string // addresses outside that did not answer, with what is wrong
 	Avoided    []string          // "word = instead", or a word alone
@@ -89,10 +94,10 @@ type Draft struct {
 
 // Advice is what the margin says of a text, and how it reads.
 type Advice struct {
-	Reading  Reading          `json:"reading"`
-	Sections []SectionReading `json:"sections"`
-	Contents []Heading        `json:"contents"`
-	Checks   []Check          `json:"checks"` // in the order of their lines
+	Reading  Reading           `json:"reading"`
+	Sections []SectionReading  `json:"sections"`
+	Contents []article.Heading `json:"contents"`
+	Checks   []Check           `json:"checks"` // in the order of their lines
 }
 
 // SectionReading is how one section reads.
@@ -104,17 +109,17 @@ type SectionReading struct {
 
 // Advise checks a draft.
 func Advise(d Draft) Advice {
-	r := root(parse(Canonical(d.Body)))
-	lines := linesOf(r)
+	r := markup.Root(markup.Parse(markup.Canonical(d.Body)))
+	lines := markup.LinesOf(r)
 	a := adviser{draft: d, lines: lines, where: map[*html.Node]int{}}
 	for i, l := range lines {
-		a.where[l.node] = i
+		a.where[l.Node] = i
 	}
-	out := Advice{Contents: contents(lines)}
-	if a.english = d.Language == "" || d.Language == SourceLanguage; a.english {
+	out := Advice{Contents: article.Contents(lines)}
+	if a.english = d.Language == "" || d.Language == article.SourceLanguage; a.english {
 		out.Reading, out.Sections = a.sections()
 	} else {
-		out.Reading.Words = len(spoken(Plain(d.Body)))
+		out.Reading.Words = len(spoken(markup.Plain(d.Body)))
 	}
 	a.title()
 	a.search()
@@ -133,7 +138,7 @@ func Advise(d Draft) Advice {
 type adviser struct {
 	draft   Draft
 	english bool
-	lines   []line
+	lines   []markup.Line
 	where   map[*html.Node]int
 	checks  []Check
 }
@@ -143,7 +148,7 @@ func (a *adviser) say(kind CheckKind, at int, excerpt, format string, args ...an
 	c := Check{
 		kind,
 		at,
-		shorten(excerpt, 90),
+		article.Shorten(excerpt, 90),
 		fmt.Sprintf(format, args...),
 		string(kind) + "-" + hex.EncodeToString(sum[:6]),
 	}
@@ -174,13 +179,13 @@ func (a *adviser) sections() (Reading, []SectionReading) {
 		texts = nil
 	}
 	for i, l := range a.lines {
-		if l.node.Data == "h2" {
+		if l.Node.Data == "h2" {
 			flush()
-			heading, at = l.text, i
+			heading, at = l.Text, i
 			continue
 		}
-		if l.node.Data != "pre" && l.text != "" {
-			texts, all = append(texts, l.text), append(all, l.text)
+		if l.Node.Data != "pre" && l.Text != "" {
+			texts, all = append(texts, l.Text), append(all, l.Text)
 		}
 	}
 	flush()
@@ -334,7 +339,7 @@ func (a *adviser) search() {
 func (a *adviser) headings() {
 	last := 1
 	for i, l := range a.lines {
-		level := headingLevel(l.node)
+		level := markup.HeadingLevel(l.Node)
 		if level == 0 {
 			continue
 		}
@@ -342,7 +347,7 @@ func (a *adviser) headings() {
 			a.say(
 				HeadingJump,
 				i,
-				l.text,
+				l.Text,
 				"A heading of level %d follows one of level %d. Readers who jump by headings lose the thread.",
 				level-1,
 				max(1, last-1),
@@ -350,13 +355,6 @@ func (a *adviser) headings() {
 		}
 		last = level
 	}
-}
-
-func headingLevel(n *html.Node) int {
-	if is(n, "h2", "h3", "h4") {
-		return int(n.Data[1] - '0')
-	}
-	return 0
 }
 
 var (
@@ -369,40 +367,40 @@ var (
 	)
 )
 
-func (a *adviser) line(i int, l line) {
-	if l.node.Data == "pre" || l.text == "" {
+func (a *adviser) line(i int, l markup.Line) {
+	if l.Node.Data == "pre" || l.Text == "" {
 		return
 	}
 	if a.english {
 		a.wording(i, l)
 	}
-	a.avoided(i, l.text)
-	if redact.Text(l.text) != l.text {
+	a.avoided(i, l.Text)
+	if redact.Text(l.Text) != l.Text {
 		a.say(
 			PersonalData,
 			i,
-			l.text,
+			l.Text,
 			"This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?",
 		)
 	}
 }
 
 // wording checks a line of English.
-func (a *adviser) wording(i int, l line) {
-	for _, s := range sentences(l.text) {
+func (a *adviser) wording(i int, l markup.Line) {
+	for _, s := range sentences(l.Text) {
 		if n := len(spoken(s)); n > MaxSentence {
 			a.say(LongSentence, i, s, "%d words in one sentence; up to %d are read at one go.", n, MaxSentence)
 		}
 	}
-	if found := vague.FindStringSubmatch(l.text); found != nil {
-		a.say(Vague, i, l.text, "“%s” helps nobody who is stuck. Leave it out, or say what exactly.", found[1])
+	if found := vague.FindStringSubmatch(l.Text); found != nil {
+		a.say(Vague, i, l.Text, "“%s” helps nobody who is stuck. Leave it out, or say what exactly.", found[1])
 	}
-	if l.step {
-		if found := passive.FindString(l.text); found != "" {
-			a.say(Passive, i, l.text, "“%s”: say who does it. In a step that is the reader.", found)
+	if l.Step {
+		if found := passive.FindString(l.Text); found != "" {
+			a.say(Passive, i, l.Text, "“%s”: say who does it. In a step that is the reader.", found)
 		}
-		if !hasInstruction(l.text) {
-			a.say(StepWithoutVerb, i, l.text, "A step says what to do: begin with a verb.")
+		if !hasInstruction(l.Text) {
+			a.say(StepWithoutVerb, i, l.Text, "A step says what to do: begin with a verb.")
 		}
 	}
 }
@@ -464,20 +462,26 @@ var fileName = regexp.MustCompile(`(?i)^(image|picture|photo|screenshot|img|dsc|
 
 func (a *adviser) pictures(r *html.Node) {
 	for n := range r.Descendants() {
-		if !is(n, "img") {
+		if !markup.Is(n, "img") {
 			continue
 		}
-		alt := strings.TrimSpace(attribute(n, "alt"))
+		alt := strings.TrimSpace(markup.Attribute(n, "alt"))
 		switch {
 		case alt == "":
 			a.say(
 				NoAltText,
 				a.nearest(n),
-				attribute(n, "src"),
+				markup.Attribute(n, "src"),
 				"Say what this picture shows, for readers who cannot see it.",
 			)
 		case fileName.MatchString(alt):
-			a.say(NoAltText, a.nearest(n), attribute(n, "src")+alt, "“%s” does not say what the picture shows.", alt)
+			a.say(
+				NoAltText,
+				a.nearest(n),
+				markup.Attribute(n, "src")+alt,
+				"“%s” does not say what the picture shows.",
+				alt,
+			)
 		}
 	}
 }
@@ -488,7 +492,7 @@ func (a *adviser) nearest(n *html.Node) int {
 		if i, ok := a.where[up]; ok {
 			return i
 		}
-		if is(up, "figure") {
+		if markup.Is(up, "figure") {
 			for c := range up.Descendants() {
 				if i, ok := a.where[c]; ok {
 					return i
@@ -501,15 +505,15 @@ func (a *adviser) nearest(n *html.Node) int {
 
 func (a *adviser) links(r *html.Node) {
 	for n := range r.Descendants() {
-		if !is(n, "a") {
+		if !markup.Is(n, "a") {
 			continue
 		}
-		address := attribute(n, "href")
+		address := markup.Attribute(n, "href")
 		at := a.nearest(n)
 		if fault := a.draft.Dead[address]; fault != "" {
-			a.say(DeadLink, at, address, "The link “%s” to %s is dead: %s", plain(n), address, fault)
+			a.say(DeadLink, at, address, "The link “%s” to %s is dead: %s", markup.InnerText(n), address, fault)
 		}
-		number, ok := LinkTarget(address)
+		number, ok := article.LinkTarget(address)
 		if !ok {
 			continue
 		}
@@ -520,8 +524,8 @@ func (a *adviser) links(r *html.Node) {
 				at,
 				address,
 				"The link “%s” points to %s, which is not there.",
-				plain(n),
-				Reference(number),
+				markup.InnerText(n),
+				article.Reference(number),
 			)
 		case !target.Live:
 			a.say(
@@ -529,8 +533,8 @@ func (a *adviser) links(r *html.Node) {
 				at,
 				address,
 				"The link “%s” points to %s, “%s”, which customers cannot see yet.",
-				plain(n),
-				Reference(number),
+				markup.InnerText(n),
+				article.Reference(number),
 				target.Title,
 			)
 		}
@@ -538,7 +542,7 @@ func (a *adviser) links(r *html.Node) {
 }
 
 func (a *adviser) template() {
-	for _, s := range MissingSections(a.draft.Sections, a.draft.Body) {
+	for _, s := range article.MissingSections(a.draft.Sections, a.draft.Body) {
 		if s.Heading == "" {
 			a.say(SectionEmpty, s.Line, s.Heading, "The template asks for something at the beginning: %s", s.Prompt)
 			continue

@@ -1,4 +1,7 @@
-package article
+// Package markup reads and writes the HTML of a text as a tree, and lays it out in one canonical way.
+// It promises that a text in canonical form stays as it is, and that lines are numbered as a reader counts them.
+// It may not decide what is allowed in a text: that is core/article.
+package markup
 
 import (
 	"slices"
@@ -8,8 +11,8 @@ import (
 	"golang.org/x/net/html/atom"
 )
 
-// parse gives the top nodes of a text.
-func parse(body string) []*html.Node {
+// Parse gives the top nodes of a text.
+func Parse(body string) []*html.Node {
 	context := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
 	nodes, err := html.ParseFragment(strings.NewReader(body), context)
 	if err != nil { // only a reader can fail, and this one does not
@@ -18,8 +21,8 @@ func parse(body string) []*html.Node {
 	return nodes
 }
 
-// root puts nodes under one parent.
-func root(nodes []*html.Node) *html.Node {
+// Root puts nodes under one parent.
+func Root(nodes []*html.Node) *html.Node {
 	r := &html.Node{Type: html.ElementNode, Data: "body", DataAtom: atom.Body}
 	for _, n := range nodes {
 		r.AppendChild(n)
@@ -27,7 +30,7 @@ func root(nodes []*html.Node) *html.Node {
 	return r
 }
 
-func render(n *html.Node) string {
+func Render(n *html.Node) string {
 	var out strings.Builder
 	if html.Render(&out, n) != nil {
 		return ""
@@ -35,25 +38,25 @@ func render(n *html.Node) string {
 	return out.String()
 }
 
-func renderInside(n *html.Node) string {
+func RenderInside(n *html.Node) string {
 	var out strings.Builder
 	for c := range n.ChildNodes() {
-		out.WriteString(render(c))
+		out.WriteString(Render(c))
 	}
 	return out.String()
 }
 
-func element(name string, attributes ...html.Attribute) *html.Node {
+func Element(name string, attributes ...html.Attribute) *html.Node {
 	return &html.Node{Type: html.ElementNode, Data: name, DataAtom: atom.Lookup([]byte(name)), Attr: attributes}
 }
 
-func textNode(text string) *html.Node { return &html.Node{Type: html.TextNode, Data: text} }
+func TextNode(text string) *html.Node { return &html.Node{Type: html.TextNode, Data: text} }
 
-func is(n *html.Node, names ...string) bool {
+func Is(n *html.Node, names ...string) bool {
 	return n != nil && n.Type == html.ElementNode && slices.Contains(names, n.Data)
 }
 
-func attribute(n *html.Node, name string) string {
+func Attribute(n *html.Node, name string) string {
 	for _, a := range n.Attr {
 		if a.Key == name {
 			return a.Val
@@ -62,7 +65,7 @@ func attribute(n *html.Node, name string) string {
 	return ""
 }
 
-func setAttribute(n *html.Node, name, value string) {
+func SetAttribute(n *html.Node, name, value string) {
 	for i, a := range n.Attr {
 		if a.Key == name {
 			n.Attr[i].Val = value
@@ -76,7 +79,7 @@ func dropAttribute(n *html.Node, name string) {
 	n.Attr = slices.DeleteFunc(n.Attr, func(a html.Attribute) bool { return a.Key == name })
 }
 
-func children(n *html.Node) []*html.Node {
+func Children(n *html.Node) []*html.Node {
 	var list []*html.Node
 	for c := range n.ChildNodes() {
 		list = append(list, c)
@@ -84,15 +87,15 @@ func children(n *html.Node) []*html.Node {
 	return list
 }
 
-// plain is the text of a node, with one space for every run of white space.
-func plain(n *html.Node) string {
+// InnerText is the text of a node, with one space for every run of white space.
+func InnerText(n *html.Node) string {
 	var out strings.Builder
 	var walk func(*html.Node)
 	walk = func(n *html.Node) {
 		switch {
 		case n.Type == html.TextNode:
 			out.WriteString(n.Data)
-		case is(n, "br"):
+		case Is(n, "br"):
 			out.WriteByte(' ')
 		}
 		for c := range n.ChildNodes() {
@@ -115,9 +118,9 @@ var holders = map[string]bool{
 	"details":    true,
 }
 
-// lines are the elements that hold words: one of them is one line that a note in
+// Lines are the elements that hold words: one of them is one line that a note in
 // the margin can stand at.
-var lines = map[string]bool{
+var Lines = map[string]bool{
 	"p":          true,
 	"h2":         true,
 	"h3":         true,
@@ -127,7 +130,7 @@ var lines = map[string]bool{
 	"figcaption": true,
 }
 
-var blocks = map[string]bool{
+var Blocks = map[string]bool{
 	"p":          true,
 	"h2":         true,
 	"h3":         true,
@@ -155,12 +158,12 @@ var blocks = map[string]bool{
 // space that does not show is gone. Canonical texts that read the same are the
 // same; Canonical of a canonical text changes nothing.
 func Canonical(body string) string {
-	r := root(parse(body))
-	canonical(r)
-	return renderInside(r)
+	r := Root(Parse(body))
+	Canonicalise(r)
+	return RenderInside(r)
 }
 
-func canonical(n *html.Node) {
+func Canonicalise(n *html.Node) {
 	if n.Data == "pre" {
 		canonicalCode(n)
 		return
@@ -168,33 +171,33 @@ func canonical(n *html.Node) {
 	if n.Data == "table" {
 		oneBody(n)
 	}
-	for _, c := range children(n) {
+	for _, c := range Children(n) {
 		switch {
-		case c.Type == html.CommentNode, is(c, "p") && c.FirstChild == nil && n.Data == "body":
+		case c.Type == html.CommentNode, Is(c, "p") && c.FirstChild == nil && n.Data == "body":
 			n.RemoveChild(c)
 		case c.Type == html.ElementNode:
-			if is(c, "video") {
-				setAttribute(c, "controls", "")
+			if Is(c, "video") {
+				SetAttribute(c, "controls", "")
 			}
 			dropIf(c, "colspan", "1")
 			dropIf(c, "rowspan", "1")
 			dropIf(c, "start", "1")
-			canonical(c)
+			Canonicalise(c)
 		}
 	}
-	if lines[n.Data] {
+	if Lines[n.Data] {
 		trimLine(n)
 		return
 	}
 	if holders[n.Data] {
-		wrapWords(n)
+		WrapWords(n)
 	}
 	if n.Data == "figure" && n.FirstChild != nil &&
-		!slices.ContainsFunc(children(n), func(c *html.Node) bool { return is(c, "figcaption") }) {
-		n.AppendChild(element("figcaption"))
+		!slices.ContainsFunc(Children(n), func(c *html.Node) bool { return Is(c, "figcaption") }) {
+		n.AppendChild(Element("figcaption"))
 	}
-	if blocks[n.Data] || n.Data == "body" {
-		for _, c := range children(n) {
+	if Blocks[n.Data] || n.Data == "body" {
+		for _, c := range Children(n) {
 			if c.Type == html.TextNode && strings.TrimSpace(c.Data) == "" {
 				n.RemoveChild(c)
 			}
@@ -206,49 +209,49 @@ func canonical(n *html.Node) {
 // fillHolder gives an item or a cell the paragraph that the editor needs in it.
 func fillHolder(n *html.Node) {
 	switch {
-	case is(n, "li") && (n.FirstChild == nil || !is(n.FirstChild, "p")):
-		n.InsertBefore(element("p"), n.FirstChild)
-	case is(n, "td", "th", "blockquote", "aside") && n.FirstChild == nil:
-		n.AppendChild(element("p"))
-	case is(n, "details"):
-		if !is(n.FirstChild, "summary") {
-			n.InsertBefore(element("summary"), n.FirstChild)
+	case Is(n, "li") && (n.FirstChild == nil || !Is(n.FirstChild, "p")):
+		n.InsertBefore(Element("p"), n.FirstChild)
+	case Is(n, "td", "th", "blockquote", "aside") && n.FirstChild == nil:
+		n.AppendChild(Element("p"))
+	case Is(n, "details"):
+		if !Is(n.FirstChild, "summary") {
+			n.InsertBefore(Element("summary"), n.FirstChild)
 		}
 		if n.FirstChild.NextSibling == nil {
-			n.AppendChild(element("p"))
+			n.AppendChild(Element("p"))
 		}
 	}
 }
 
 func dropIf(n *html.Node, name, value string) {
-	if attribute(n, name) == value {
+	if Attribute(n, name) == value {
 		dropAttribute(n, name)
 	}
 }
 
 // canonicalCode makes the inside of a pre one code element.
 func canonicalCode(n *html.Node) {
-	inside := children(n)
-	if len(inside) == 1 && is(inside[0], "code") {
+	inside := Children(n)
+	if len(inside) == 1 && Is(inside[0], "code") {
 		return
 	}
 	var text strings.Builder
 	for _, c := range inside {
-		text.WriteString(rawText(c))
+		text.WriteString(RawText(c))
 		n.RemoveChild(c)
 	}
-	code := element("code")
-	code.AppendChild(textNode(text.String()))
+	code := Element("code")
+	code.AppendChild(TextNode(text.String()))
 	n.AppendChild(code)
 }
 
-func rawText(n *html.Node) string {
+func RawText(n *html.Node) string {
 	if n.Type == html.TextNode {
 		return n.Data
 	}
 	var out strings.Builder
 	for c := range n.ChildNodes() {
-		out.WriteString(rawText(c))
+		out.WriteString(RawText(c))
 	}
 	return out.String()
 }
@@ -256,32 +259,32 @@ func rawText(n *html.Node) string {
 // oneBody moves all rows of a table into one body.
 func oneBody(table *html.Node) {
 	var rows []*html.Node
-	for _, part := range children(table) {
-		if is(part, "tr") {
+	for _, part := range Children(table) {
+		if Is(part, "tr") {
 			rows = append(rows, part)
 		}
-		if is(part, "thead", "tbody", "tfoot") {
-			for _, row := range children(part) {
+		if Is(part, "thead", "tbody", "tfoot") {
+			for _, row := range Children(part) {
 				part.RemoveChild(row)
-				if is(row, "tr") {
+				if Is(row, "tr") {
 					rows = append(rows, row)
 				}
 			}
 		}
 		table.RemoveChild(part)
 	}
-	body := element("tbody")
+	body := Element("tbody")
 	for _, row := range rows {
 		body.AppendChild(row)
 	}
 	table.AppendChild(body)
 }
 
-// wrapWords puts runs of words between blocks into paragraphs.
-func wrapWords(n *html.Node) {
+// WrapWords puts runs of words between blocks into paragraphs.
+func WrapWords(n *html.Node) {
 	var paragraph *html.Node
-	for _, c := range children(n) {
-		if c.Type == html.ElementNode && blocks[c.Data] || is(c, "video") {
+	for _, c := range Children(n) {
+		if c.Type == html.ElementNode && Blocks[c.Data] || Is(c, "video") {
 			paragraph = nil
 			continue
 		}
@@ -290,14 +293,14 @@ func wrapWords(n *html.Node) {
 				n.RemoveChild(c)
 				continue
 			}
-			paragraph = element("p")
+			paragraph = Element("p")
 			n.InsertBefore(paragraph, c)
 		}
 		n.RemoveChild(c)
 		paragraph.AppendChild(c)
 	}
-	for _, c := range children(n) {
-		if is(c, "p") {
+	for _, c := range Children(n) {
+		if Is(c, "p") {
 			trimLine(c)
 		}
 	}
@@ -309,14 +312,14 @@ func trimLine(n *html.Node) {
 	var texts []*html.Node // nil for a break, which ends a run
 	var collect func(*html.Node)
 	collect = func(n *html.Node) {
-		for _, c := range children(n) {
+		for _, c := range Children(n) {
 			switch {
 			case c.Type == html.TextNode:
 				texts = append(texts, c)
-			case is(c, "br"):
+			case Is(c, "br"):
 				texts = append(texts, nil)
-			case is(c, "img"):
-				texts = append(texts, textNode("x")) // stands for something that is not a space
+			case Is(c, "img"):
+				texts = append(texts, TextNode("x")) // stands for something that is not a space
 			}
 			collect(c)
 		}
@@ -363,32 +366,32 @@ func trimLine(n *html.Node) {
 			}
 		}
 	}
-	for is(n.LastChild, "br") {
+	for Is(n.LastChild, "br") {
 		n.RemoveChild(n.LastChild)
 	}
 }
 
-// line is one line of a text with where it stands.
-type line struct {
-	node *html.Node
-	text string
-	step bool // the first line of an item of a numbered list
+// Line is one line of a text with where it stands.
+type Line struct {
+	Node *html.Node
+	Text string
+	Step bool // the first line of an item of a numbered list
 	cell bool
 }
 
-// linesOf lists the lines of a text in order, empty ones too: the index of a line
+// LinesOf lists the lines of a text in order, empty ones too: the index of a line
 // here is its index among the lines that the editor shows.
-func linesOf(r *html.Node) []line {
-	var list []line
+func LinesOf(r *html.Node) []Line {
+	var list []Line
 	var walk func(*html.Node, bool)
 	walk = func(n *html.Node, cell bool) {
-		if n.Type == html.ElementNode && lines[n.Data] {
-			first := n.PrevSibling == nil && is(n.Parent, "li") && is(n.Parent.Parent, "ol")
-			list = append(list, line{n, plain(n), first, cell})
+		if n.Type == html.ElementNode && Lines[n.Data] {
+			first := n.PrevSibling == nil && Is(n.Parent, "li") && Is(n.Parent.Parent, "ol")
+			list = append(list, Line{n, InnerText(n), first, cell})
 			return
 		}
 		for c := range n.ChildNodes() {
-			walk(c, cell || is(c, "td", "th"))
+			walk(c, cell || Is(c, "td", "th"))
 		}
 	}
 	walk(r, false)
@@ -398,10 +401,26 @@ func linesOf(r *html.Node) []line {
 // Plain is the words of a text, a line for each of its lines.
 func Plain(body string) string {
 	var out []string
-	for _, l := range linesOf(root(parse(body))) {
-		if l.text != "" {
-			out = append(out, l.text)
+	for _, l := range LinesOf(Root(Parse(body))) {
+		if l.Text != "" {
+			out = append(out, l.Text)
 		}
 	}
 	return strings.Join(out, "\n")
+}
+
+func WrapInside(n *html.Node, name string) {
+	wrap := Element(name)
+	for _, c := range Children(n) {
+		n.RemoveChild(c)
+		wrap.AppendChild(c)
+	}
+	n.AppendChild(wrap)
+}
+
+func HeadingLevel(n *html.Node) int {
+	if Is(n, "h2", "h3", "h4") {
+		return int(n.Data[1] - '0')
+	}
+	return 0
 }

@@ -1,4 +1,4 @@
-package article
+package compare
 
 import (
 	"slices"
@@ -7,6 +7,8 @@ import (
 
 	"github.com/sergi/go-diff/diffmatchpatch"
 	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
 )
 
 // token is a word, a space, a mark, or a picture or break in a line, with the
@@ -28,12 +30,12 @@ func tokensOf(n *html.Node) []token {
 				for _, w := range words(c.Data) {
 					list = append(list, token{text: w, dress: dress, wraps: wraps})
 				}
-			case is(c, "br", "img"):
-				list = append(list, token{text: "\x00" + render(c), dress: dress, wraps: wraps, atom: c})
+			case markup.Is(c, "br", "img"):
+				list = append(list, token{text: "\x00" + markup.Render(c), dress: dress, wraps: wraps, atom: c})
 			case c.Type == html.ElementNode:
 				name := c.Data
 				if name == "a" {
-					name += " " + attribute(c, "href")
+					name += " " + markup.Attribute(c, "href")
 				}
 				walk(c, append(slices.Clone(wraps), *shallow(c)), dress+"/"+name)
 			}
@@ -101,7 +103,7 @@ func compareTokens(a, b []token) (steps []step, kept int) {
 // showWords fills a line with the words of both texts, and reports whether the
 // words differ, not only their dress.
 func showWords(n *html.Node, before, after []token) (words bool) {
-	for _, c := range children(n) {
+	for _, c := range markup.Children(n) {
 		n.RemoveChild(c)
 	}
 	steps, _ := compareTokens(before, after)
@@ -116,7 +118,7 @@ func showWords(n *html.Node, before, after []token) (words bool) {
 				}
 				into := n
 				if !same {
-					into = element(
+					into = markup.Element(
 						"span",
 						html.Attribute{Key: "data-change", Val: "formatted"},
 						html.Attribute{
@@ -131,7 +133,7 @@ func showWords(n *html.Node, before, after []token) (words bool) {
 			}
 		default:
 			words = true
-			wrap := element(map[Mark]string{Added: "ins", Removed: "del"}[s.mark])
+			wrap := markup.Element(map[Mark]string{Added: "ins", Removed: "del"}[s.mark])
 			n.AppendChild(wrap)
 			dress(wrap, s.tokens)
 		}
@@ -172,14 +174,14 @@ func dress(into *html.Node, tokens []token) {
 		}
 		at := into
 		for _, w := range tokens[i].wraps {
-			inner := element(w.Data, w.Attr...)
+			inner := markup.Element(w.Data, w.Attr...)
 			at.AppendChild(inner)
 			at = inner
 		}
 		var text strings.Builder
 		put := func() {
 			if text.Len() > 0 {
-				at.AppendChild(textNode(text.String()))
+				at.AppendChild(markup.TextNode(text.String()))
 				text.Reset()
 			}
 		}

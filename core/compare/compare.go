@@ -1,9 +1,14 @@
-package article
+// Package compare tells two states of a text apart, brings them together, and finds passages again.
+// It promises that what is shown as taken away and put in, together, are the two texts.
+// It may not know whose the texts are.
+package compare
 
 import (
 	"strings"
 
 	"golang.org/x/net/html"
+
+	"hermeneus/core/markup"
 )
 
 // Mark says whether words stayed, came or went.
@@ -83,9 +88,9 @@ type unit struct {
 // Compare shows what became of a text: by line, recognising lines that moved, and
 // within lines by word, telling another wording from another dress.
 func Compare(before, after string) Comparison {
-	oldRoot, newRoot := root(parse(before)), root(parse(after))
-	canonical(oldRoot)
-	canonical(newRoot)
+	oldRoot, newRoot := markup.Root(markup.Parse(before)), markup.Root(markup.Parse(after))
+	markup.Canonicalise(oldRoot)
+	markup.Canonicalise(newRoot)
 	old, now := unitsOf(oldRoot), unitsOf(newRoot)
 	match(old, now)
 	var c Comparison
@@ -115,7 +120,7 @@ func Compare(before, after string) Comparison {
 		}
 	}
 	c.Removed += showGone(newRoot, gone, nil)
-	c.HTML = renderInside(newRoot)
+	c.HTML = markup.RenderInside(newRoot)
 	return c
 }
 
@@ -124,29 +129,32 @@ func unitsOf(r *html.Node) []unit {
 	var walk func(*html.Node, bool)
 	walk = func(n *html.Node, cell bool) {
 		switch {
-		case n.Type == html.ElementNode && lines[n.Data]:
-			u := unit{node: n, to: -1, cell: cell, tokens: tokensOf(n), text: plain(n)}
+		case n.Type == html.ElementNode && markup.Lines[n.Data]:
+			u := unit{node: n, to: -1, cell: cell, tokens: tokensOf(n), text: markup.InnerText(n)}
 			if u.text == "" && len(u.tokens) == 0 {
 				return
 			}
-			u.key = n.Data + "\x00" + renderInside(n)
+			u.key = n.Data + "\x00" + markup.RenderInside(n)
 			list = append(list, u)
 			return
-		case is(n, "img", "video", "hr") || is(n, "figure") && attribute(n, "data-video") != "":
-			list = append(list, unit{node: n, to: -1, key: "\x00" + render(shallow(n)), text: attribute(n, "alt")})
+		case markup.Is(n, "img", "video", "hr") || markup.Is(n, "figure") && markup.Attribute(n, "data-video") != "":
+			list = append(
+				list,
+				unit{node: n, to: -1, key: "\x00" + markup.Render(shallow(n)), text: markup.Attribute(n, "alt")},
+			)
 			if n.Data != "figure" {
 				return
 			}
 		}
 		for c := range n.ChildNodes() {
-			walk(c, cell || is(c, "td", "th"))
+			walk(c, cell || markup.Is(c, "td", "th"))
 		}
 	}
 	walk(r, false)
 	return list
 }
 
-func shallow(n *html.Node) *html.Node { return element(n.Data, n.Attr...) }
+func shallow(n *html.Node) *html.Node { return markup.Element(n.Data, n.Attr...) }
 
 // match finds for each unit what it became.
 func match(old, now []unit) {
@@ -266,10 +274,10 @@ func pairMoved(old, now []unit) {
 
 // likeness is the share, 0 to 1, of words that two units have in common.
 func likeness(a, b *unit) float64 {
-	if a.node.Data != b.node.Data && (!lines[a.node.Data] || !lines[b.node.Data]) {
+	if a.node.Data != b.node.Data && (!markup.Lines[a.node.Data] || !markup.Lines[b.node.Data]) {
 		return 0
 	}
-	if !lines[a.node.Data] {
+	if !markup.Lines[a.node.Data] {
 		return 0.5 // one picture in the place of another
 	}
 	return wordsInCommon(a.text, b.text)
@@ -283,8 +291,8 @@ func (c *Comparison) show(old []unit, u *unit) {
 	case u.to < 0:
 		c.Added++
 		mark("added")
-		if lines[n.Data] {
-			wrapInside(n, "ins")
+		if markup.Lines[n.Data] {
+			markup.WrapInside(n, "ins")
 		}
 	case u.moved:
 		c.Moved++
@@ -293,7 +301,7 @@ func (c *Comparison) show(old []unit, u *unit) {
 			showWords(n, old[u.to].tokens, u.tokens)
 		}
 	case old[u.to].key == u.key:
-	case !lines[n.Data]:
+	case !markup.Lines[n.Data]:
 		c.Changed++
 		mark("added")
 		before := shallow(old[u.to].node)
@@ -307,7 +315,7 @@ func (c *Comparison) show(old []unit, u *unit) {
 			c.Formatted++
 			mark("formatted")
 			if was := old[u.to].node.Data; was != n.Data {
-				setAttribute(n, "title", "was "+lineNames[was]+", now "+lineNames[n.Data])
+				markup.SetAttribute(n, "title", "was "+lineNames[was]+", now "+lineNames[n.Data])
 			}
 		}
 	}
@@ -323,15 +331,6 @@ var lineNames = map[string]string{
 	"figcaption": "a caption",
 }
 
-func wrapInside(n *html.Node, name string) {
-	wrap := element(name)
-	for _, c := range children(n) {
-		n.RemoveChild(c)
-		wrap.AppendChild(c)
-	}
-	n.AppendChild(wrap)
-}
-
 // showGone puts removed units before the one that follows them now, cells of a
 // row as one line. It gives how many lines it showed.
 func showGone(r *html.Node, gone []*unit, before *html.Node) int {
@@ -340,17 +339,17 @@ func showGone(r *html.Node, gone []*unit, before *html.Node) int {
 	var cells *html.Node
 	for _, u := range gone {
 		if u.cell && u.node.Parent != nil && u.node.Parent.Parent == row && row != nil {
-			cells.AppendChild(textNode(" · "))
+			cells.AppendChild(markup.TextNode(" · "))
 			moveInside(u.node, cells)
 			continue
 		}
 		row = nil
-		line := element("p", html.Attribute{Key: "data-change", Val: "removed"})
-		if lines[u.node.Data] {
+		line := markup.Element("p", html.Attribute{Key: "data-change", Val: "removed"})
+		if markup.Lines[u.node.Data] {
 			if !u.cell && u.node.Data != "summary" && u.node.Data != "figcaption" {
 				line.Data, line.DataAtom = u.node.Data, u.node.DataAtom
 			}
-			del := element("del")
+			del := markup.Element("del")
 			line.AppendChild(del)
 			if u.cell {
 				row, cells = u.node.Parent.Parent, del
@@ -361,14 +360,14 @@ func showGone(r *html.Node, gone []*unit, before *html.Node) int {
 			copied.Attr = append(copied.Attr, html.Attribute{Key: "data-change", Val: "removed"})
 			line = copied
 		}
-		place(r, line, before, is(u.node.Parent, "li"))
+		place(r, line, before, markup.Is(u.node.Parent, "li"))
 		shown++
 	}
 	return shown
 }
 
 func moveInside(from, to *html.Node) {
-	for _, c := range children(from) {
+	for _, c := range markup.Children(from) {
 		from.RemoveChild(c)
 		to.AppendChild(c)
 	}
@@ -379,8 +378,8 @@ func moveInside(from, to *html.Node) {
 func place(r, gone, before *html.Node, item bool) {
 	if before == nil {
 		last := r.LastChild
-		if item && is(last, "ul", "ol") {
-			li := element("li")
+		if item && markup.Is(last, "ul", "ol") {
+			li := markup.Element("li")
 			li.AppendChild(gone)
 			last.AppendChild(li)
 			return
@@ -390,8 +389,8 @@ func place(r, gone, before *html.Node, item bool) {
 	}
 	at := before
 	for at.Parent != r {
-		if item && is(at, "li") {
-			li := element("li")
+		if item && markup.Is(at, "li") {
+			li := markup.Element("li")
 			li.AppendChild(gone)
 			at.Parent.InsertBefore(li, at)
 			return

@@ -1,4 +1,4 @@
-package article
+package compare
 
 import (
 	"errors"
@@ -6,6 +6,8 @@ import (
 	"math/rand/v2"
 	"strings"
 	"testing"
+
+	"hermeneus/core/article"
 )
 
 const meter = `<h2>Read it</h2><p>Open the <strong>small</strong> door.</p><ol><li><p>Press Menu twice.</p></li><li><p>Write down the number.</p></li></ol><p>Press Menu twice.</p>`
@@ -127,8 +129,8 @@ func FuzzLocate(f *testing.F) {
 	f.Add(meter, meter, "door", 1)
 	f.Add("<p>é ü</p>", "<p>ü é</p>", "é", 0)
 	f.Fuzz(func(t *testing.T, before, after, quote string, line int) {
-		before, err1 := Sanitise(before)
-		after, err2 := Sanitise(after)
+		before, err1 := article.Sanitise(before)
+		after, err2 := article.Sanitise(after)
 		if err1 != nil || err2 != nil {
 			return
 		}

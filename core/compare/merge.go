@@ -1,6 +1,10 @@
-package article
+package compare
 
-import "strings"
+import (
+	"strings"
+
+	"hermeneus/core/markup"
+)
 
 // Beside is one place of two texts laid side by side: a block of each, either of
 // which can be missing.
@@ -48,8 +52,8 @@ func SideBySide(ours, theirs string) []Beside {
 
 func topBlocks(body string) []string {
 	var list []string
-	for c := range root(parse(Canonical(body))).ChildNodes() {
-		list = append(list, render(c))
+	for c := range markup.Root(markup.Parse(markup.Canonical(body))).ChildNodes() {
+		list = append(list, markup.Render(c))
 	}
 	return list
 }
