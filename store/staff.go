@@ -1,0 +1,28 @@
+package store
+
+import (
+	"time"
+
+	"github.com/lib/pq"
+)
+
+// Team is a group of agents that takes conversations.
+type Team struct {
+	ID   int64
+	Name string
+}
+
+// Staff is a person who works here.
+type Staff struct {
+	ID           int64
+	Email        string
+	Name         string
+	PasswordHash string
+	Roles        pq.StringArray `gorm:"type:text[]"`
+	TeamID       *int64
+	DisabledAt   *time.Time
+	CreatedAt    time.Time
+}
+
+// TableName keeps the glossary's word.
+func (Staff) TableName() string { return "staff" }

@@ -1,0 +1,36 @@
+package store
+
+import (
+	"time"
+
+	"github.com/lib/pq"
+)
+
+// Writer says that somebody wrote of an edition's text since it was last published.
+type Writer struct {
+	EditionID int64 `gorm:"primaryKey;autoIncrement:false"`
+	StaffID   int64 `gorm:"primaryKey;autoIncrement:false"`
+	Since     time.Time
+}
+
+// Autosave is an earlier state of a working copy.
+type Autosave struct {
+	ID        int64
+	EditionID int64
+	At        time.Time
+	StaffID   int64
+	Title     string
+	Body      string
+	SaveKey   string
+	Version   int
+	Authors   pq.Int64Array `gorm:"type:bigint[];default:'{}'"`
+}
+
+// Hold is one browser tab in which somebody is writing.
+type Hold struct {
+	EditionID int64  `gorm:"primaryKey"`
+	Tab       string `gorm:"primaryKey"`
+	StaffID   int64
+	Since     time.Time
+	SeenAt    time.Time
+}
