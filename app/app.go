@@ -13,6 +13,7 @@ import (
 
 	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
+	"hermeneus/app/customers"
 	"hermeneus/app/desk"
 	"hermeneus/app/evidence"
 	"hermeneus/app/exchange"
@@ -45,13 +46,14 @@ type App struct {
 	Jobs          *jobs.Jobs
 	Notify        *notify.Notify
 	Recorder      *evidence.Recorder
-	Sites         *sites.Sites
 	Accounts      *accounts.Accounts
+	Customers     *customers.Customers
 	Texts         *texts.Texts
 	Library       *library.Library
+	Sites         *sites.Sites
+	Review        *review.Review
 	Outcomes      *outcomes.Outcomes
 	Search        *search.Search
-	Review        *review.Review
 	HelpCentre    *helpcentre.HelpCentre
 	Lists         *lists.Lists
 	Writing       *writing.Writing
@@ -108,13 +110,14 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Jobs = jobs.New(base, a.Staff)
 	a.Notify = notify.New(base, c.Mail, c.MailFrom)
 	a.Recorder = evidence.New(base)
-	a.Sites = sites.New(base, a.Trail)
 	a.Accounts = accounts.New(base, a.Trail, a.Notify, c.Passwords)
+	a.Customers = customers.New(base, a.Trail)
 	a.Texts = texts.New(base)
-	a.Library = library.New(base, a.Trail, a.Sites, a.Texts)
+	a.Library = library.New(base, a.Trail, a.Customers, a.Texts)
+	a.Sites = sites.New(base, a.Trail)
+	a.Review = review.New(base, a.Trail, a.Notify, a.Customers, a.Sites, a.Texts, c.LinkChecker)
 	a.Outcomes = outcomes.New(base, a.Trail)
 	a.Search = search.New(base, a.Trail, a.Recorder, a.Sites, a.Library, a.Outcomes)
-	a.Review = review.New(base, a.Trail, a.Notify, a.Sites, a.Texts, c.LinkChecker)
 	a.HelpCentre = helpcentre.New(base, a.Trail, a.Notify, a.Recorder, a.Library)
 	a.Lists = lists.New(base, a.Outcomes)
 	a.Writing = writing.New(
@@ -131,10 +134,11 @@ func wire(base *instance.Instance, c Config) *App {
 	)
 	a.Exchange = exchange.New(base, a.Jobs, a.Notify, a.Texts, a.Library, a.Writing)
 	a.Flows = flows.New(base, a.Trail)
-	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre)
+	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre, a.Exchange)
 	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)
 	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,
 		a.Lists, a.Conversations)
+	a.Library.OnPublicFiles(sites.Logos)
 	a.Accounts.OnChange(a.Review.TellStuck)
 	return a
 }

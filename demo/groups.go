@@ -20,12 +20,12 @@ var groups = []struct {
 func (w *world) grouping(ctx context.Context) error {
 	w.ago(6 * 24 * time.Hour)
 	for _, g := range groups {
-		made, err := w.app.Sites.AddGroup(ctx, w.by("maren"), g.name)
+		made, err := w.app.Customers.AddGroup(ctx, w.by("maren"), g.name)
 		if err != nil {
 			return fmt.Errorf("adding the group %s: %w", g.name, err)
 		}
 		for _, i := range g.members {
-			if err := w.app.Sites.AddMember(ctx, w.by("maren"), made.Key, customers[i].email); err != nil {
+			if err := w.app.Customers.AddMember(ctx, w.by("maren"), made.Key, customers[i].email); err != nil {
 				return fmt.Errorf("adding to the group %s: %w", g.name, err)
 			}
 		}

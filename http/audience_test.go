@@ -29,7 +29,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	shelf := s.Category(s.crew.Author, "Shelf of the "+word)
 	type hidden struct{ ref, picture, attachment string }
 	articles := map[audience.Audience]hidden{}
-	solar, err := s.Sites.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
+	solar, err := s.Customers.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
 	s.Must(err)
 	for i, a := range []audience.Audience{audience.SignedIn, solar.Audience, audience.Staff} {
 		// Pictures and attachments of their own, so that none lends its audience to another.
@@ -95,7 +95,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 		_, err = s.Accounts.AddCustomer(s.Context, name, name+"@post.example", "a long password")
 		s.Must(err)
 	}
-	s.Must(s.Sites.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))
+	s.Must(s.Customers.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))
 	sites, err := s.Sites.Sites(s.Context)
 	s.Must(err)
 
@@ -184,7 +184,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			t.Errorf("who may see it does not find what is for %s", a)
 		}
 	}
-	s.Must(s.Sites.RemoveMember(s.Context, s.crew.Administrator, solar.Key, memberOf(s, solar.Key)))
+	s.Must(s.Customers.RemoveMember(s.Context, s.crew.Administrator, solar.Key, memberOf(s, solar.Key)))
 	if answer, _ := s.ask("GET", "/help/articles/"+articles[solar.Audience].ref, nil); answer.StatusCode != 404 {
 		t.Errorf("who was taken out of the group reads on: %s", answer.Status)
 	}
@@ -218,7 +218,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 
 // memberOf gives the only member of a group.
 func memberOf(s *site, key string) int64 {
-	list, total, err := s.Sites.Members(s.Context, s.crew.Administrator, key, "", 0)
+	list, total, err := s.Customers.Members(s.Context, s.crew.Administrator, key, "", 0)
 	s.Must(err)
 	if total != 1 || len(list) != 1 {
 		s.T.Fatalf("%d members", total)

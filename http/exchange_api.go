@@ -82,7 +82,7 @@ func (s *server) exchangeAPI(api huma.API) {
 			"Begin an article with the latest reply",
 		),
 		func(ctx context.Context, who staff.Staff, in *replied) (*body[exchange.FromMail], error) {
-			return wrap(s.app.Exchange.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
+			return wrap(s.app.Conversations.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
 		},
 	)
 }

@@ -5,7 +5,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
-	"hermeneus/app/sites"
+	"hermeneus/app/customers"
 	"hermeneus/app/staff"
 )
 
@@ -22,15 +22,15 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/groups", "list-groups", "The named groups of customers"),
-		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]sites.Group], error) {
-			return wrap(s.app.Sites.Groups(ctx))
+		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]customers.Group], error) {
+			return wrap(s.app.Customers.Groups(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/groups", "add-group", "Add a group of customers"),
-		func(ctx context.Context, who staff.Staff, in *body[Naming]) (*body[sites.Group], error) {
-			return wrap(s.app.Sites.AddGroup(ctx, who, in.Body.Name))
+		func(ctx context.Context, who staff.Staff, in *body[Naming]) (*body[customers.Group], error) {
+			return wrap(s.app.Customers.AddGroup(ctx, who, in.Body.Name))
 		},
 	)
 	type groupRenaming struct {
@@ -41,14 +41,14 @@ func (s *server) groupAPI(api huma.API) {
 		api,
 		op("PUT", "/api/staff/groups/{key}", "do-rename-group", "Give a group another name"),
 		func(ctx context.Context, who staff.Staff, in *groupRenaming) (*none, error) {
-			return nil, s.app.Sites.RenameGroup(ctx, who, in.Key, in.Body.Name)
+			return nil, s.app.Customers.RenameGroup(ctx, who, in.Key, in.Body.Name)
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/groups/{key}", "drop-group", "Take a group away that nothing is for"),
 		func(ctx context.Context, who staff.Staff, in *GroupKey) (*none, error) {
-			return nil, s.app.Sites.DropGroup(ctx, who, in.Key)
+			return nil, s.app.Customers.DropGroup(ctx, who, in.Key)
 		},
 	)
 	type looking struct {
@@ -59,8 +59,8 @@ func (s *server) groupAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/groups/{key}/members", "list-members", "The customers in a group"),
-		func(ctx context.Context, who staff.Staff, in *looking) (*body[list[sites.Member]], error) {
-			return wrapList(s.app.Sites.Members(ctx, who, in.Key, in.Words, in.From))
+		func(ctx context.Context, who staff.Staff, in *looking) (*body[list[customers.Member]], error) {
+			return wrapList(s.app.Customers.Members(ctx, who, in.Key, in.Words, in.From))
 		},
 	)
 	type joining struct {
@@ -73,7 +73,7 @@ func (s *server) groupAPI(api huma.API) {
 		api,
 		op("POST", "/api/staff/groups/{key}/members", "do-add-member", "Put a customer into a group"),
 		func(ctx context.Context, who staff.Staff, in *joining) (*none, error) {
-			return nil, s.app.Sites.AddMember(ctx, who, in.Key, in.Body.Email)
+			return nil, s.app.Customers.AddMember(ctx, who, in.Key, in.Body.Email)
 		},
 	)
 	type leaving struct {
@@ -84,7 +84,7 @@ func (s *server) groupAPI(api huma.API) {
 		api,
 		op("DELETE", "/api/staff/groups/{key}/members/{id}", "drop-member", "Take a customer out of a group"),
 		func(ctx context.Context, who staff.Staff, in *leaving) (*none, error) {
-			return nil, s.app.Sites.RemoveMember(ctx, who, in.Key, in.ID)
+			return nil, s.app.Customers.RemoveMember(ctx, who, in.Key, in.ID)
 		},
 	)
 }

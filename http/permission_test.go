@@ -285,11 +285,11 @@ func populated(t *testing.T) *everything {
 	s.Must(err)
 	batch, err := s.Review.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
 	s.Must(err)
-	group, err := s.Sites.AddGroup(s.Context, c.Administrator, "Solar owners")
+	group, err := s.Customers.AddGroup(s.Context, c.Administrator, "Solar owners")
 	s.Must(err)
 	customer, err := s.Accounts.AddCustomer(s.Context, "Wim Ott", "wim@post.example", "a long password")
 	s.Must(err)
-	s.Must(s.Sites.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
+	s.Must(s.Customers.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
 	trouble, err := s.Review.AddKnownProblem(s.Context, c.Author, "Line down")
 	s.Must(err)
 	path, err := s.Review.KeepPath(

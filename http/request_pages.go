@@ -18,7 +18,6 @@ import (
 	"hermeneus/app/requests"
 	"hermeneus/app/search"
 	"hermeneus/core/form"
-	"hermeneus/store"
 )
 
 // requestView is the request form: what was typed, and what is wrong with it.
@@ -298,11 +297,11 @@ func (s *server) requestFile(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return sendFile(c, file)
+	return sendFile(c, file.Name, file.MediaType, file.Bytes)
 }
 
 // sendFile gives a customer's file to be fetched, never to be shown in a page.
-func sendFile(c *fiber.Ctx, file store.RequestFile) error {
+func sendFile(c *fiber.Ctx, name, mediaType string, content []byte) error {
 	c.Set("Cache-Control", "private, no-store")
-	return sendAttachment(c, file.Name, file.MediaType, file.Bytes)
+	return sendAttachment(c, name, mediaType, content)
 }

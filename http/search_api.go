@@ -304,5 +304,5 @@ func (s *server) handoffFile(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return sendFile(c, file)
+	return sendFile(c, file.Name, file.MediaType, file.Bytes)
 }

@@ -13,7 +13,6 @@ import (
 	"hermeneus/app/problem"
 	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
-	"hermeneus/app/trail"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
 	"hermeneus/core/review"
@@ -435,8 +434,8 @@ type TrailQuery struct {
 	Page     int    `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }
 
-func (s *server) trailFilter(q TrailQuery) (trail.TrailFilter, error) {
-	f := trail.TrailFilter{
+func (s *server) trailFilter(q TrailQuery) (desk.TrailFilter, error) {
+	f := desk.TrailFilter{
 		Article:    q.Article,
 		CategoryID: q.Category,
 		StaffID:    q.Who,
@@ -515,19 +514,19 @@ func (s *server) newsAPI(api huma.API) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/trail", "list-trail", "Who did what, the latest first"),
-		func(ctx context.Context, who staff.Staff, in *TrailQuery) (*body[list[trail.TrailRow]], error) {
+		func(ctx context.Context, who staff.Staff, in *TrailQuery) (*body[list[desk.TrailRow]], error) {
 			f, err := s.trailFilter(*in)
 			if err != nil {
 				return nil, err
 			}
-			return wrapList(s.app.Trail.Trail(ctx, who, f))
+			return wrapList(s.app.Desk.Trail(ctx, who, f))
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/trail-actions", "list-trail-actions", "The actions that the trail knows"),
 		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]string], error) {
-			return wrap(s.app.Trail.TrailActions(ctx))
+			return wrap(s.app.Desk.TrailActions(ctx))
 		},
 	)
 	type trailFile struct {
@@ -543,7 +542,7 @@ func (s *server) newsAPI(api huma.API) {
 			if err != nil {
 				return nil, err
 			}
-			raw, err := s.app.Trail.TrailFile(ctx, who, f)
+			raw, err := s.app.Desk.TrailFile(ctx, who, f)
 			return &trailFile{"text/csv; charset=utf-8", `attachment; filename="trail.csv"`, raw}, err
 		},
 	)

@@ -1,4 +1,6 @@
 // Package standin is the simulated outside world that ships with the program.
+// It promises small, faithful stand-ins for a mail server, a link checker and a member site, on this machine alone.
+// It may not be used by the application but over the network, as the real ones are.
 package standin
 
 import (

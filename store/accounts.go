@@ -4,16 +4,6 @@ import (
 	"time"
 )
 
-// Customer is somebody who can sign in to the help centre.
-type Customer struct {
-	ID           int64
-	Email        string
-	Name         string
-	PasswordHash string
-	CreatedAt    time.Time
-	DisabledAt   *time.Time
-}
-
 // Session is somebody signed in: staff or customer, never both.
 type Session struct {
 	TokenHash  []byte `gorm:"primaryKey"`

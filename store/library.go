@@ -166,8 +166,8 @@ type OutsideUse struct {
 	Address   string `gorm:"primaryKey"`
 }
 
-// Follower is told of what happens to an article.
-type Follower struct {
-	ArticleID int64 `gorm:"primaryKey"`
-	StaffID   int64 `gorm:"primaryKey"`
+// SiteCategory says that a site shows a category and all below it.
+type SiteCategory struct {
+	SiteID     int64 `gorm:"primaryKey"`
+	CategoryID int64 `gorm:"primaryKey"`
 }

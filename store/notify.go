@@ -46,3 +46,9 @@ type Mail struct {
 	Kind     string     // what it is for, as far as that matters for sending it
 	FailedAt *time.Time // when it was given up
 }
+
+// Follower is told of what happens to an article.
+type Follower struct {
+	ArticleID int64 `gorm:"primaryKey"`
+	StaffID   int64 `gorm:"primaryKey"`
+}

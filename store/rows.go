@@ -4,17 +4,19 @@ package store
 // the schema, and the areas against each other.
 func Rows() map[string][]any {
 	return map[string][]any{
-		"instance": {&Made{}, &Setting{}, &Chore{}, &Secret{}},
-		"staff":    {&Team{}, &Staff{}},
-		"trail":    {&Trail{}},
-		"jobs":     {&Job{}, &JobChange{}},
-		"notify":   {&News{}, &NewsWish{}, &Mail{}},
-		"evidence": {&Evidence{}},
-		"sites":    {&Site{}, &SiteCategory{}, &CustomerGroup{}, &CustomerGroupMember{}},
-		"accounts": {&Customer{}, &Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},
-		"texts":    {&Writer{}, &Autosave{}, &Hold{}},
+		"instance":  {&Made{}, &Setting{}, &Chore{}, &Secret{}},
+		"staff":     {&Team{}, &Staff{}},
+		"trail":     {&Trail{}},
+		"jobs":      {&Job{}, &JobChange{}},
+		"notify":    {&News{}, &NewsWish{}, &Mail{}, &Follower{}},
+		"evidence":  {&Evidence{}},
+		"sites":     {&Site{}},
+		"customers": {&Customer{}, &CustomerGroup{}, &CustomerGroupMember{}},
+		"accounts":  {&Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},
+		"texts":     {&Writer{}, &Autosave{}, &Hold{}},
 		"library": {
 			&Category{},
+			&SiteCategory{},
 			&Article{},
 			&Edition{},
 			&Revision{},
@@ -27,7 +29,6 @@ func Rows() map[string][]any {
 			&Dismissal{},
 			&OutsideLink{},
 			&OutsideUse{},
-			&Follower{},
 		},
 		"search": {&Synonym{}, &Pin{}, &Judged{}, &SearchReport{}},
 		"review": {

@@ -1,8 +1,6 @@
 package store
 
 import (
-	"time"
-
 	"github.com/lib/pq"
 )
 
@@ -21,24 +19,4 @@ type Site struct {
 	Weights      pq.Float32Array `gorm:"type:real[]"`
 	ReopenDays   int
 	LinkDays     int `gorm:"default:30"`
-}
-
-// SiteCategory says that a site shows a category and all below it.
-type SiteCategory struct {
-	SiteID     int64 `gorm:"primaryKey"`
-	CategoryID int64 `gorm:"primaryKey"`
-}
-
-// CustomerGroup is a named group of customers.
-type CustomerGroup struct {
-	ID     int64 `gorm:"primaryKey"`
-	Key    string
-	Name   string
-	MadeAt time.Time
-}
-
-// CustomerGroupMember says that a customer is in a group.
-type CustomerGroupMember struct {
-	GroupID    int64 `gorm:"primaryKey"`
-	CustomerID int64 `gorm:"primaryKey"`
 }

@@ -1,5 +1,7 @@
-// Package store keeps everything in PostgreSQL: the schema, the rows, and the
-// word that goes from one instance to the others when something changed.
+// Package store keeps everything in PostgreSQL: the schema, the rows, and the word that goes from one
+// instance to the others when something changed.
+// It promises that rows and schema agree, and that a newer schema is never run on.
+// It may hold no rule, and know nothing of core.
 package store
 
 import (

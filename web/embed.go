@@ -1,4 +1,6 @@
 // Package web carries the built front end, and the interface's words in each language.
+// It promises that what is served was built with the binary.
+// It may not talk to anything.
 package web
 
 import "embed"

@@ -7,8 +7,8 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -38,7 +38,7 @@ func (a *Accounts) Customers(ctx context.Context, by staff.Staff, words string, 
 	err := db.Raw(`SELECT id, name, email, created_at AS since, disabled_at IS NOT NULL AS disabled`+among+` ORDER BY lower(name),
 			id
 		LIMIT ? OFFSET ?`,
-		words, words, sites.MembersShown, max(0, from)).
+		words, words, customers.MembersShown, max(0, from)).
 		Scan(&list).
 		Error
 	return list, total, err

@@ -11,9 +11,9 @@ import (
 
 	"hermeneus/app/accounts"
 	"hermeneus/app/apptest"
+	"hermeneus/app/desk"
 	"hermeneus/app/instance"
 	"hermeneus/app/problem"
-	"hermeneus/app/trail"
 	"hermeneus/core/role"
 )
 
@@ -96,7 +96,7 @@ func TestStrangersLockNobodyOut(t *testing.T) {
 		t.Errorf("a strange browser there does not wait: %v", err)
 	}
 	// The trail tells of it, and is not flooded.
-	rows, total, err := w.Trail.Trail(w.Context, apptest.Reader, trail.TrailFilter{Action: "sign-in slowed"})
+	rows, total, err := w.Desk.Trail(w.Context, apptest.Reader, desk.TrailFilter{Action: "sign-in slowed"})
 	w.Must(err)
 	if total != 1 || rows[0].Subject != "ada" || !strings.Contains(rows[0].Note, "192.0.2.") {
 		t.Errorf("%d lines: %+v", total, rows)
@@ -104,7 +104,7 @@ func TestStrangersLockNobodyOut(t *testing.T) {
 	for i := range 50 {
 		_, _ = entering(w, fmt.Sprintf("nobody%d@wrenmoor.example", i), "a wrong guess", "192.0.2.200", "")
 	}
-	if _, after, err := w.Trail.Trail(w.Context, apptest.Reader, trail.TrailFilter{}); err != nil || after > 10 {
+	if _, after, err := w.Desk.Trail(w.Context, apptest.Reader, desk.TrailFilter{}); err != nil || after > 10 {
 		t.Errorf("strangers made %d lines of the trail, %v", after, err)
 	}
 }
@@ -209,7 +209,7 @@ func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 	w.Must(w.Accounts.SetPasswordOf(w.Context, true, ada.Email, "a fifth password"))
 	_, err = entering(w, ada.Email, "a fifth password", "here", "")
 	w.Must(err)
-	rows, _, err := w.Trail.Trail(w.Context, apptest.Reader, trail.TrailFilter{Words: "ada"})
+	rows, _, err := w.Desk.Trail(w.Context, apptest.Reader, desk.TrailFilter{Words: "ada"})
 	w.Must(err)
 	said := map[string]bool{}
 	for _, r := range rows {
@@ -259,7 +259,7 @@ func TestACustomerIsDisabled(t *testing.T) {
 	_, err = enter()
 	w.Must(err)
 	// The name stands in notes that administrators alone read.
-	rows, _, err := w.Trail.Trail(w.Context, c.Agent, trail.TrailFilter{Words: "Ott"})
+	rows, _, err := w.Desk.Trail(w.Context, c.Agent, desk.TrailFilter{Words: "Ott"})
 	if err != nil || len(rows) > 0 {
 		t.Errorf("an agent finds the customer in the trail: %+v, %v", rows, err)
 	}

@@ -1,5 +1,6 @@
-// Package apptest gives tests an application over a database of their own, with
-// a clock that they move.
+// Package apptest gives tests an application over a database of their own, with a clock that they move.
+// It promises that tests do not meet each other.
+// It may not be imported by anything but tests.
 package apptest
 
 import (

@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"hermeneus/app/evidence"
+	"hermeneus/app/exchange"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/instance"
 	"hermeneus/app/notify"
@@ -22,6 +23,7 @@ type Conversations struct {
 	outcomes   *outcomes.Outcomes
 	search     *search.Search
 	helpCentre *helpcentre.HelpCentre
+	exchange   *exchange.Exchange
 }
 
 // New gives the area what it needs, and registers what it does by itself.
@@ -32,6 +34,7 @@ func New(
 	outcomes *outcomes.Outcomes,
 	search *search.Search,
 	helpCentre *helpcentre.HelpCentre,
+	exchange *exchange.Exchange,
 ) *Conversations {
 	a := &Conversations{
 		base:       base,
@@ -39,7 +42,7 @@ func New(
 		recorder:   recorder,
 		outcomes:   outcomes,
 		search:     search,
-		helpCentre: helpCentre,
+		helpCentre: helpCentre, exchange: exchange,
 	}
 	base.Every(time.Hour, "unsent files", a.DropUnsent)
 	return a

@@ -13,11 +13,11 @@ import (
 	"gorm.io/gorm/clause"
 
 	"hermeneus/app/accounts"
+	"hermeneus/app/customers"
 	"hermeneus/app/evidence"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/problem"
 	"hermeneus/app/search"
-	"hermeneus/app/sites"
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
@@ -497,7 +497,7 @@ func visitorOf(db *gorm.DB, c store.Conversation) (evidence.Visitor, error) {
 	if c.CustomerID == nil {
 		return evidence.Visitor{}, nil
 	}
-	groups, err := sites.GroupsOf(db, *c.CustomerID)
+	groups, err := customers.GroupsOf(db, *c.CustomerID)
 	return evidence.Visitor{Customer: &evidence.Customer{ID: *c.CustomerID, Groups: groups}}, err
 }
 

@@ -6,12 +6,12 @@ import (
 
 	"hermeneus/app/apptest"
 	"hermeneus/app/conversations"
+	"hermeneus/app/desk"
 	"hermeneus/app/evidence"
 	"hermeneus/app/outcomes"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/staff"
-	"hermeneus/app/trail"
 	"hermeneus/core/flow"
 )
 
@@ -48,17 +48,17 @@ func TestCardsEndWithTheirAudience(t *testing.T) {
 		t.Errorf("narrowed, the conversation still gives %+v", card)
 	}
 
-	group, err := w.Sites.AddGroup(w.Context, c.Administrator, "Solar owners")
+	group, err := w.Customers.AddGroup(w.Context, c.Administrator, "Solar owners")
 	w.Must(err)
 	id, err := w.Accounts.AddCustomer(w.Context, "wim", "wim@post.example", "a long password")
 	w.Must(err)
-	w.Must(w.Sites.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
+	w.Must(w.Customers.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
 	w.Must(w.DB().Exec(`UPDATE articles SET audience = ? WHERE number = 1`, group.Audience).Error)
 	v.Customer = &evidence.Customer{ID: id, Groups: []string{group.Key}}
 	if card := last(); card.Title == "" {
 		t.Error("a member does not see it")
 	}
-	w.Must(w.Sites.RemoveMember(w.Context, c.Administrator, group.Key, id))
+	w.Must(w.Customers.RemoveMember(w.Context, c.Administrator, group.Key, id))
 	v.Customer.Groups = nil // as the next request finds them
 	if card := last(); card != (flow.Card{}) {
 		t.Errorf("having left the group, the customer still reads %+v", card)
@@ -145,15 +145,15 @@ func TestLinksInMailEndAndSigningInDoesNot(t *testing.T) {
 // The names of customers, and their words, are for those whose task they are.
 func TestNamesAndWordsOfCustomersAreForSome(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
-	group, err := w.Sites.AddGroup(w.Context, c.Administrator, "Solar owners")
+	group, err := w.Customers.AddGroup(w.Context, c.Administrator, "Solar owners")
 	w.Must(err)
 	_, err = w.Accounts.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
 	w.Must(err)
-	w.Must(w.Sites.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
+	w.Must(w.Customers.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
 	for _, by := range []staff.Staff{c.Administrator, c.Author, c.Reviewer, c.Publisher, c.Agent, c.Analyst} {
-		rows, _, err := w.Trail.Trail(w.Context, by, trail.TrailFilter{Action: "member added"})
+		rows, _, err := w.Desk.Trail(w.Context, by, desk.TrailFilter{Action: "member added"})
 		w.Must(err)
-		found, _, err := w.Trail.Trail(w.Context, by, trail.TrailFilter{Words: "Wim"})
+		found, _, err := w.Desk.Trail(w.Context, by, desk.TrailFilter{Words: "Wim"})
 		w.Must(err)
 		named := rows[0].Note == "Wim Ott"
 		if named != (by.ID == c.Administrator.ID) || named != (len(found) > 0) {
@@ -180,7 +180,14 @@ func TestNamesAndWordsOfCustomersAreForSome(t *testing.T) {
 			conversations.AgentReply{Text: "Between us: your account was wrong."},
 		),
 	)
-	if _, err := w.Exchange.ArticleFromReply(w.Context, c.Author, 1, reference); apptest.KindOf(err) != problem.Denied {
+	if _, err := w.Conversations.ArticleFromReply(
+		w.Context,
+		c.Author,
+		1,
+		reference,
+	); apptest.KindOf(
+		err,
+	) != problem.Denied {
 		t.Errorf("an author reads a reply to a customer: %v", err)
 	}
 	if _, _, err := w.Conversations.WatchHandoffs(c.Author); apptest.KindOf(err) != problem.Denied {

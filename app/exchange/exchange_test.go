@@ -305,7 +305,7 @@ func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
 	)
 	w.Must(err)
 	if apptest.KindOf(
-		apptest.Second(w.Exchange.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)),
+		apptest.Second(w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)),
 	) != problem.NotNow {
 		t.Error("no reply became an article")
 	}
@@ -318,7 +318,7 @@ func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
 			conversations.AgentReply{Text: "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus"},
 		),
 	)
-	made, err = w.Exchange.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
+	made, err = w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
 	w.Must(err)
 	a, err = w.Desk.ReadArticle(w.Context, c.Author, made.Reference)
 	w.Must(err)
@@ -363,7 +363,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		),
 	)
 	for category, owner := range map[int64]staff.Staff{named: steward, written: c.Author, empty: c.Agent} {
-		made, err := w.Exchange.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
+		made, err := w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
 		w.Must(err)
 		a, err := w.Desk.ReadArticle(w.Context, c.Agent, made.Reference)
 		w.Must(err)

@@ -7,8 +7,8 @@ import (
 
 	"hermeneus/app/evidence"
 	"hermeneus/app/instance"
+	"hermeneus/app/library"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
@@ -59,7 +59,7 @@ func (a *HelpCentre) ReadFeed(ctx context.Context, v evidence.Visitor, category 
 			JOIN LATERAL
 				(SELECT * FROM changes c WHERE c.edition_id = e.id AND c.revision_id = r.id ORDER BY c.id DESC
 				LIMIT 1) c ON true
-			WHERE a.category_id IN ? AND a.audience = ? AND `+sites.FilterOf(v)+` ORDER BY c.at DESC, a.id LIMIT ?`,
+			WHERE a.category_id IN ? AND a.audience = ? AND `+library.FilterOf(v)+` ORDER BY c.at DESC, a.id LIMIT ?`,
 			article.SourceLanguage, ids, string(audience.Everyone), feedSize).
 		Scan(&rows).
 		Error

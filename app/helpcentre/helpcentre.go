@@ -14,7 +14,6 @@ import (
 	"hermeneus/app/instance"
 	"hermeneus/app/library"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
@@ -80,7 +79,7 @@ func goneOrNot(tx *gorm.DB, v evidence.Visitor, number int) error {
 			AND EXISTS
 			(SELECT 1 FROM editions x
 			WHERE x.article_id = t.id AND x.language = e.language AND x.live_revision_id IS NOT NULL)
-		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+sites.FilterOf(v),
+		WHERE a.number = ? AND a.withdrawn_at IS NOT NULL AND a.audience IN ? AND `+library.FilterOf(v),
 		article.SourceLanguage, v.Viewer().Sees(), number, v.Viewer().Sees()).Take(&row).Error
 	if err != nil {
 		return problem.From(err, "article")
@@ -135,7 +134,7 @@ func (a *HelpCentre) BrowseRevision(tx *gorm.DB, v evidence.Visitor, reference s
 		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
 			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
 		JOIN categories c ON c.id = a.category_id
-		WHERE a.number = ? AND a.audience IN ? AND `+sites.FilterOf(v)+` ORDER BY e.language = ? DESC LIMIT 1`,
+		WHERE a.number = ? AND a.audience IN ? AND `+library.FilterOf(v)+` ORDER BY e.language = ? DESC LIMIT 1`,
 		v.Asker(),
 		[]string{language, article.SourceLanguage},
 		revision,

@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"hermeneus/app/evidence"
-	"hermeneus/app/sites"
+	"hermeneus/app/library"
 	"hermeneus/core/article"
 )
 
@@ -17,7 +17,7 @@ func (a *HelpCentre) Notices(ctx context.Context, v evidence.Visitor) ([]Notice,
 	err := a.base.DB.WithContext(ctx).Raw(`SELECT k.name, k.notice AS text, k.opened_at AS since,
 			coalesce((SELECT a.number FROM articles a
 			JOIN editions e ON e.article_id = a.id AND e.language = ? AND e.live_revision_id IS NOT NULL
-			WHERE a.id = k.article_id AND a.audience IN ? AND `+sites.FilterOf(v)+`), 0) AS number
+			WHERE a.id = k.article_id AND a.audience IN ? AND `+library.FilterOf(v)+`), 0) AS number
 					FROM known_problems k WHERE k.solved_at IS NULL AND k.notice <> '' AND k.audience IN ?
 					ORDER BY k.id DESC LIMIT 5`,
 		article.SourceLanguage, v.Viewer().Sees(), v.Viewer().Sees()).Scan(&list).Error

@@ -6,7 +6,7 @@ import (
 	"time"
 
 	"hermeneus/app/evidence"
-	"hermeneus/app/sites"
+	"hermeneus/app/library"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 )
@@ -30,7 +30,7 @@ func (a *HelpCentre) SiteMap(ctx context.Context, v evidence.Visitor) ([]MappedP
 	err := a.base.DB.WithContext(ctx).
 		Raw(`SELECT a.number, e.language, r.title, e.live_since
 			FROM articles a JOIN editions e ON e.article_id = a.id JOIN revisions r ON r.id = e.live_revision_id
-			WHERE a.audience = ? AND `+sites.FilterOf(v)+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), article.SourceLanguage).
+			WHERE a.audience = ? AND `+library.FilterOf(v)+` ORDER BY a.number, e.language <> ?, e.language`, string(audience.Everyone), article.SourceLanguage).
 		Scan(&rows).
 		Error
 	if err != nil {

@@ -1,7 +1,10 @@
 package instance
 
 import (
+	"context"
 	"sync"
+
+	"gorm.io/gorm"
 
 	"hermeneus/store"
 )
@@ -81,4 +84,19 @@ func (a *Instance) unheard() {
 // Watch gives a channel that rings after changes that are wanted, until stop.
 func (a *Instance) Watch(wants func(store.Change) bool) (bell <-chan struct{}, stop func()) {
 	return a.hub.watch(wants)
+}
+
+// Change runs work in a transaction that changes what instances keep, and tells every instance;
+// this one at once.
+func (a *Instance) Change(ctx context.Context, about string, work func(tx *gorm.DB) error) error {
+	err := a.Transaction(ctx, func(tx *gorm.DB) error {
+		if err := work(tx); err != nil {
+			return err
+		}
+		return store.Announce(tx, about, 0)
+	})
+	for _, act := range a.acts {
+		act(store.Change{About: about})
+	}
+	return err
 }

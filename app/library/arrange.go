@@ -26,7 +26,7 @@ func (a *Library) MoveCategory(ctx context.Context, by staff.Staff, id int64, to
 	if err := by.May("Moving a category", role.Author, role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		if err := lockTree(tx); err != nil {
 			return err
 		}
@@ -126,7 +126,7 @@ func (a *Library) MoveArticle(ctx context.Context, by staff.Staff, reference str
 	if err := by.May("Moving an article", role.Author, role.Publisher); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		row, _, err := FindEdition(tx, reference, true)
 		if err != nil {
 			return err
@@ -153,7 +153,7 @@ func (a *Library) MergeCategory(ctx context.Context, by staff.Staff, id, into in
 	if err := by.May("Merging categories", role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		if err := lockTree(tx); err != nil {
 			return err
 		}
@@ -250,7 +250,7 @@ func (a *Library) Dismiss(ctx context.Context, by staff.Staff, reference, key, r
 	if err := f.Err(); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		row, e, err := FindEdition(tx, reference, true)
 		if err != nil {
 			return err

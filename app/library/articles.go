@@ -11,8 +11,8 @@ import (
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
@@ -241,7 +241,7 @@ func KeepLinks(tx *gorm.DB, e store.Edition) error {
 func CheckProperties(tx *gorm.DB, row store.Article) error {
 	var f problem.Fields
 	f.Require(slices.Contains(Kinds, row.Kind), "kind", "Choose one of "+strings.Join(Kinds, ", ")+".")
-	if err := sites.KnownAudience(tx, &f, "audience", audience.Audience(row.Audience)); err != nil {
+	if err := customers.KnownAudience(tx, &f, "audience", audience.Audience(row.Audience)); err != nil {
 		return err
 	}
 	f.Require(row.RecheckDays >= 1 && row.RecheckDays <= 3660, "recheck_days", "Between 1 day and ten years.")

@@ -6,8 +6,8 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
@@ -61,7 +61,7 @@ type NewCategory struct {
 
 func (n NewCategory) check(db *gorm.DB) error {
 	var f problem.Fields
-	if err := sites.KnownAudience(db, &f, "audience", n.Audience); err != nil {
+	if err := customers.KnownAudience(db, &f, "audience", n.Audience); err != nil {
 		return err
 	}
 	f.Text("name", n.Name, 80)
@@ -75,7 +75,7 @@ func (a *Library) AddCategory(ctx context.Context, by staff.Staff, n NewCategory
 		return 0, err
 	}
 	var id int64
-	err := a.sites.ChangeSites(ctx, func(tx *gorm.DB) (err error) {
+	err := a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) (err error) {
 		id, err = a.InsertCategory(tx, by, n, 0)
 		return err
 	})
@@ -137,7 +137,7 @@ func (a *Library) ChangeCategory(ctx context.Context, by staff.Staff, id int64, 
 	if err := n.check(a.base.DB.WithContext(ctx)); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Category
 		if err := tx.First(&row, id).Error; err != nil {
 			return problem.From(err, "category")
@@ -164,7 +164,7 @@ func (a *Library) RemoveCategory(ctx context.Context, by staff.Staff, id, moveTo
 	if err := by.May("Removing a category", role.Publisher, role.Administrator); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Category
 		if err := tx.First(&row, id).Error; err != nil {
 			return problem.From(err, "category")

@@ -134,14 +134,14 @@ func (a *Library) ReadFile(ctx context.Context, viewer audience.Viewer, hash str
 	var row store.File
 	db := a.base.DB.WithContext(ctx).Where("hash = ?", hash)
 	if !viewer.Staff {
-		db = db.Where(
-			`(EXISTS (SELECT 1 FROM categories WHERE picture = files.hash)
-					OR EXISTS (SELECT 1 FROM sites WHERE logo = files.hash)
-					OR EXISTS
-					(SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
-					JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?))`,
-			viewer.Sees(),
-		)
+		shown := `SELECT picture FROM categories`
+		for _, hashes := range a.publicFiles {
+			shown += ` UNION ALL ` + hashes
+		}
+		db = db.Where(`(EXISTS (SELECT 1 FROM (`+shown+`) shown (hash) WHERE shown.hash = files.hash)
+			OR EXISTS (SELECT 1 FROM revision_files rf JOIN editions e ON e.live_revision_id = rf.revision_id
+				JOIN articles a ON a.id = e.article_id WHERE rf.file_hash = files.hash AND a.audience IN ?))`,
+			viewer.Sees())
 	}
 	err := db.Take(&row).Error
 	if errors.Is(err, gorm.ErrRecordNotFound) {

@@ -6,7 +6,6 @@ import (
 	"slices"
 
 	"hermeneus/app/evidence"
-	"hermeneus/app/sites"
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 )
@@ -18,7 +17,7 @@ func (a *Library) CategoryListings(ctx context.Context, v evidence.Visitor, belo
 	tree, err := a.tree(
 		db,
 		`SELECT a.category_id, count(*) AS n FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+sites.FilterOf(v)+` GROUP BY a.category_id`,
+		WHERE e.live_revision_id IS NOT NULL AND a.audience IN ? AND `+FilterOf(v)+` GROUP BY a.category_id`,
 		article.SourceLanguage,
 		v.Viewer().Sees(),
 	)
@@ -32,7 +31,7 @@ func (a *Library) CategoryListings(ctx context.Context, v evidence.Visitor, belo
 	}
 	err = db.Raw(`SELECT a.category_id, a.number, r.number AS revision, r.title
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+sites.FilterOf(v)+` ORDER BY a.position, a.id`, article.SourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
+		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+FilterOf(v)+` ORDER BY a.position, a.id`, article.SourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading the shelves: %w", err)
 	}

@@ -202,7 +202,7 @@ func (a *Library) Audiences(ctx context.Context) ([]AudienceCount, error) {
 	if err != nil {
 		return nil, err
 	}
-	groups, err := a.sites.Groups(ctx)
+	groups, err := a.customers.Groups(ctx)
 	if err != nil {
 		return nil, err
 	}

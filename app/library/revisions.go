@@ -178,3 +178,17 @@ func (a *Library) Clean(body string) (Cleaned, error) {
 	}
 	return Cleaned{markup.Canonical(clean), article.TakenOut(body)}, nil
 }
+
+// AuthorsOfVersion lists who wrote an earlier state of an edition: one of its revisions, or
+// one of its autosaves ("autosave-12").
+func AuthorsOfVersion(tx *gorm.DB, e store.Edition, which string) (authors []int64, err error) {
+	if id, ok := texts.AutosaveID(which); ok {
+		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).
+			Scan(&authors).
+			Error
+	} else if which != texts.TheLive { // what is live was published
+		err = tx.Raw(`SELECT unnest(authors || made_by) FROM revisions WHERE number = ? AND edition_id IN
+			(SELECT id FROM editions WHERE article_id = ?)`, texts.RevisionNumber(which), e.ArticleID).Scan(&authors).Error
+	}
+	return authors, err
+}

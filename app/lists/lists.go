@@ -9,7 +9,6 @@ import (
 	"hermeneus/app/instance"
 	"hermeneus/app/library"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
@@ -123,7 +122,7 @@ func (a *Lists) Where(f ArticleFilter) (string, []any) {
 		f.Feedback,
 		"EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))",
 	)
-	add(f.SiteID != 0, sites.SiteFilter(f.SiteID))
+	add(f.SiteID != 0, library.SiteFilter(f.SiteID))
 	if words := strings.TrimSpace(f.Words); words != "" {
 		like := "%" + instance.EscapeLike(words) + "%"
 		add(true, `(e.named ILIKE ? OR `+library.ReferenceSQL+` ILIKE ?)`, like, like)

@@ -1,3 +1,6 @@
+// Package problem is the one shape of an error that people can understand and mend (RFC 9457 where it leaves).
+// It promises that errors of the rules and of the database which people can cause are said in words, once.
+// It may not know the areas.
 package problem
 
 import (

@@ -7,6 +7,7 @@ import (
 	"sync"
 	"time"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/instance"
 	"hermeneus/app/notify"
 	"hermeneus/app/sites"
@@ -35,11 +36,13 @@ func New(
 	base *instance.Instance,
 	trail *trail.Trail,
 	notify *notify.Notify,
+	customers *customers.Customers,
 	sites *sites.Sites,
 	texts *texts.Texts,
 	linkChecker string,
 ) *Review {
 	a := &Review{base: base, trail: trail, notify: notify, sites: sites, texts: texts, linkChecker: linkChecker}
+	customers.OnUses(`SELECT audience FROM schedules`)
 	base.Beside(a.keepSchedules)
 	base.Every(time.Minute, "end interim articles", a.EndInterim)
 	base.Every(10*time.Minute, "recheck", a.TendRechecks)

@@ -7,6 +7,7 @@ import (
 
 	"hermeneus/app"
 	"hermeneus/app/apptest"
+	"hermeneus/app/desk"
 	"hermeneus/app/evidence"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/library"
@@ -14,7 +15,6 @@ import (
 	"hermeneus/app/problem"
 	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
-	"hermeneus/app/trail"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
 	"hermeneus/core/review"
@@ -56,7 +56,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 	}
 	w.Wait(time.Minute)
 	w.Eventually(func() bool { return apptest.IsLive(w, ref) })
-	rows, _, err := w.Trail.Trail(w.Context, apptest.Reader, trail.TrailFilter{Article: ref, Action: "publish"})
+	rows, _, err := w.Desk.Trail(w.Context, apptest.Reader, desk.TrailFilter{Article: ref, Action: "publish"})
 	w.Must(err)
 	if len(rows) != 1 || rows[0].Who != "Hermeneus" ||
 		!strings.Contains(rows[0].Note, "as pia had set for 2026-03-02 12:00 (UTC)") ||
@@ -206,10 +206,10 @@ func TestItIsPublishedOnceWhoeverFindsItDue(t *testing.T) {
 		return true
 	})
 	for _, ref := range refs {
-		rows, _, err := second.Trail.Trail(
+		rows, _, err := second.Desk.Trail(
 			w.Context,
 			apptest.Reader,
-			trail.TrailFilter{Article: ref, Action: "publish"},
+			desk.TrailFilter{Article: ref, Action: "publish"},
 		)
 		w.Must(err)
 		if len(rows) != 1 || !strings.Contains(rows[0].Note, "late by 2h0m0s") {

@@ -10,10 +10,10 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/core/article"
@@ -62,7 +62,7 @@ func (a *Review) Move(ctx context.Context, by staff.Staff, reference string, s S
 	f.AtMost("change", s.Change, 500)
 	f.AtMost("notice", s.Notice, 1000)
 	if s.Audience != "" {
-		if err := sites.KnownAudience(a.base.DB.WithContext(ctx), &f, "audience", s.Audience); err != nil {
+		if err := customers.KnownAudience(a.base.DB.WithContext(ctx), &f, "audience", s.Audience); err != nil {
 			return err
 		}
 	}

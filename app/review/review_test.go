@@ -8,12 +8,12 @@ import (
 
 	"hermeneus/app/accounts"
 	"hermeneus/app/apptest"
+	"hermeneus/app/desk"
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
 	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
-	"hermeneus/app/trail"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
 	"hermeneus/core/review"
@@ -404,7 +404,7 @@ func TestPathsAreKeptAndRefused(t *testing.T) {
 	ref := s.Draft(s.Author, bills, "Own", "<p>Text.</p>", "")
 	s.Must(s.step(s.Author, ref, review.Submit, ""))
 	s.Must(s.step(s.Author, ref, review.Publish, "")) // passes the last gate in the same step
-	rows, _, err := s.Trail.Trail(s.Context, apptest.Reader, trail.TrailFilter{Article: ref, Action: "approve"})
+	rows, _, err := s.Desk.Trail(s.Context, apptest.Reader, desk.TrailFilter{Article: ref, Action: "approve"})
 	s.Must(err)
 	if len(rows) != 1 || !strings.Contains(rows[0].Note, "their own text") {
 		t.Errorf("the trail says %+v", rows)

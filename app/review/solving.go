@@ -6,9 +6,9 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/library"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
@@ -90,7 +90,7 @@ func (a *Review) SetNotice(ctx context.Context, by staff.Staff, id int64, n NewN
 	}
 	var f problem.Fields
 	f.AtMost("notice", n.Notice, 300)
-	if err := sites.KnownAudience(a.base.DB.WithContext(ctx), &f, "audience", n.Audience); err != nil {
+	if err := customers.KnownAudience(a.base.DB.WithContext(ctx), &f, "audience", n.Audience); err != nil {
 		return err
 	}
 	if err := f.Err(); err != nil {

@@ -15,7 +15,6 @@ import (
 	"hermeneus/app/problem"
 	corereview "hermeneus/app/review"
 	"hermeneus/app/staff"
-	"hermeneus/app/trail"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
 	"hermeneus/core/prose"
@@ -647,15 +646,15 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	)
 	w.Wait(48 * time.Hour)
 	w.Must(w.StillTrueRefused(c.Author, ref))
-	count := func(f trail.TrailFilter) int {
-		rows, total, err := w.Trail.Trail(w.Context, apptest.Reader, f)
+	count := func(f desk.TrailFilter) int {
+		rows, total, err := w.Desk.Trail(w.Context, apptest.Reader, f)
 		w.Must(err)
 		if len(rows) != total {
 			t.Errorf("%+v: %d of %d", f, len(rows), total)
 		}
 		return total
 	}
-	for want, f := range map[string]trail.TrailFilter{
+	for want, f := range map[string]desk.TrailFilter{
 		"5 of the article":  {Article: ref},
 		"2 by the author":   {Article: ref, StaffID: c.Author.ID},
 		"0 by the program":  {StaffID: -1, Article: ref},
@@ -668,10 +667,10 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 			t.Errorf("%s: %d", want, n)
 		}
 	}
-	if n := count(trail.TrailFilter{CategoryID: bills}); n != 7 {
+	if n := count(desk.TrailFilter{CategoryID: bills}); n != 7 {
 		t.Errorf("of the category, what is in it and below it: %d", n)
 	}
-	raw, err := w.Trail.TrailFile(w.Context, apptest.Reader, trail.TrailFilter{Action: "withdraw"})
+	raw, err := w.Desk.TrailFile(w.Context, apptest.Reader, desk.TrailFilter{Action: "withdraw"})
 	w.Must(err)
 	want := "at,who,subject,action,from,to,note\r\n2026-03-02T09:00:00Z,pia,A-0001,withdraw,published,approved,\"'=cmd, \"\"quoted\"\"\"\r\n"
 	if string(raw) != want {

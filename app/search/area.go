@@ -50,6 +50,7 @@ func New(
 		outcomes: outcomes,
 		index:    search.New(),
 	}
+	sites.OnLoad(rulesOf)
 	base.OnChange(a.reindexChanged)
 	base.OnMissed(a.reindexAll)
 	base.OnDeaf(func() { a.stale.Store(true) })

@@ -7,7 +7,7 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
-	"hermeneus/app/sites"
+	"hermeneus/app/library"
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/search"
@@ -70,7 +70,7 @@ func lookUp(db *gorm.DB, v evidence.Visitor, columns string, references []string
 		FROM unnest(?::integer[], ?::text[]) AS w(number, language) JOIN articles a ON a.number = w.number
 		JOIN editions e ON e.article_id = a.id AND e.language = w.language
 		JOIN revisions r ON r.id = e.live_revision_id JOIN categories c ON c.id = a.category_id
-		WHERE a.audience IN ? AND `+sites.FilterOf(v), numbers, languages, v.Viewer().Sees()).Scan(into).Error
+		WHERE a.audience IN ? AND `+library.FilterOf(v), numbers, languages, v.Viewer().Sees()).Scan(into).Error
 	if err != nil {
 		return fmt.Errorf("looking up live articles: %w", err)
 	}

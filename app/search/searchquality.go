@@ -201,7 +201,7 @@ func (a *Search) TrialSearch(
 	now, err := measureSearch(
 		x,
 		f,
-		f.Rules.With(sites.WeightsOf(trial.Weights), sites.ReadSynonyms(trial.Synonyms)),
+		f.Rules.With(weightsOf(trial.Weights), readSynonyms(trial.Synonyms)),
 		rows,
 	)
 	if err != nil {

@@ -108,7 +108,7 @@ func (a *Search) AddSynonym(ctx context.Context, by staff.Staff, site int64, rul
 		return 0, err
 	}
 	row := store.Synonym{SiteID: site, Rule: rule, MadeBy: by.ID, MadeAt: a.base.Now()}
-	err := a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var n, same int
 		if err := tx.Raw(`SELECT count(*) FROM synonyms WHERE site_id = ?`, site).Scan(&n).Error; err != nil {
 			return err
@@ -136,7 +136,7 @@ func (a *Search) DropSynonym(ctx context.Context, by staff.Staff, id int64) erro
 	if err := by.MaySearch(); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Synonym
 		if err := tx.First(&row, id).Error; err != nil {
 			return problem.From(err, "rule")
@@ -172,7 +172,7 @@ func (a *Search) AddPin(ctx context.Context, by staff.Staff, site int64, p Pin) 
 	if err := f.Err(); err != nil {
 		return 0, err
 	}
-	err := a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var n int
 		if err := tx.Raw(`SELECT count(*) FROM pins WHERE site_id = ?`, site).Scan(&n).Error; err != nil {
 			return err
@@ -206,7 +206,7 @@ func (a *Search) DropPin(ctx context.Context, by staff.Staff, id int64) error {
 	if err := by.MaySearch(); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Pin
 		if err := tx.First(&row, id).Error; err != nil {
 			return problem.From(err, "pin")
@@ -242,7 +242,7 @@ func (a *Search) SetWeights(ctx context.Context, by staff.Staff, site int64, wei
 	if err := checkWeights(weights); err != nil {
 		return err
 	}
-	return a.sites.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Site
 		if err := tx.First(&row, site).Error; err != nil {
 			return problem.From(err, "help centre")

@@ -1,20 +1,26 @@
-// Package sites keeps the help centres and the groups of customers, and what each shows to whom.
+// Package sites keeps the help centres, and what each shows to whom.
 // It promises that a change is in force everywhere at once: every instance keeps a copy only as long as it hears.
-// It may not read articles, except to count how many a help centre shows.
+// It may not change the library.
 package sites
 
 import (
+	"time"
+
+	"gorm.io/gorm"
+
 	"hermeneus/app/instance"
 	"hermeneus/app/trail"
+	"hermeneus/core/search"
 	"hermeneus/store"
 )
 
-// Sites keeps help centres and groups of customers.
+// Sites keeps the help centres.
 type Sites struct {
 	base  *instance.Instance
 	trail *trail.Trail
 
-	cache settingsCache
+	cache     settingsCache
+	loadRules func(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error)
 }
 
 // New gives the area what it needs, and registers what it does by itself.

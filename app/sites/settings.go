@@ -12,9 +12,8 @@ import (
 
 	"gorm.io/gorm"
 
-	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
-	"hermeneus/core/article"
+	"hermeneus/core/audience"
 	"hermeneus/core/search"
 	"hermeneus/store"
 )
@@ -82,18 +81,6 @@ func (f *settingsCache) keep(all *AllSettings, now time.Time, changes int) {
 	}
 }
 
-// ChangeSites runs work that changes help centres, their search or the tree, and tells every instance.
-func (a *Sites) ChangeSites(ctx context.Context, work func(tx *gorm.DB) error) error {
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		if err := work(tx); err != nil {
-			return err
-		}
-		return store.Announce(tx, store.SiteChanged, 0)
-	})
-	a.cache.forget()
-	return err
-}
-
 // Settings gives a help centre by its number; 0 gives nil, which shows everything.
 func (a *Sites) Settings(db *gorm.DB, id int64) (*Settings, error) {
 	if id == 0 {
@@ -142,7 +129,7 @@ func (a *Sites) ReadSettings(db *gorm.DB) (*AllSettings, error) {
 	if all != nil {
 		return all, nil
 	}
-	all, err := loadSettings(db, a.base.Today())
+	all, err := a.loadSettings(db, a.base.Today())
 	if err != nil {
 		return nil, err
 	}
@@ -150,7 +137,7 @@ func (a *Sites) ReadSettings(db *gorm.DB) (*AllSettings, error) {
 	return all, nil
 }
 
-func loadSettings(db *gorm.DB, today time.Time) (*AllSettings, error) {
+func (a *Sites) loadSettings(db *gorm.DB, today time.Time) (*AllSettings, error) {
 	var rows []store.Site
 	if err := db.Order("id").Find(&rows).Error; err != nil {
 		return nil, fmt.Errorf("reading help centres: %w", err)
@@ -166,8 +153,10 @@ func loadSettings(db *gorm.DB, today time.Time) (*AllSettings, error) {
 			return nil, err
 		}
 		f.Whole = f.shown == nil
-		if f.Rules, err = rulesOf(db, row, today); err != nil {
-			return nil, err
+		if a.loadRules != nil {
+			if f.Rules, err = a.loadRules(db, row, today); err != nil {
+				return nil, err
+			}
 		}
 		all.ByID[row.ID] = f
 		for _, h := range row.Hosts {
@@ -198,55 +187,6 @@ func shownOn(db *gorm.DB, site int64) (map[int64]bool, error) {
 	return shown, nil
 }
 
-// rulesOf makes what a site's search goes by. A rule that cannot be read any more is
-// passed over: it was checked when it was made.
-func rulesOf(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error) {
-	var lines []string
-	if err := db.Raw(`SELECT rule FROM synonyms WHERE site_id = ? ORDER BY id`, site.ID).
-		Scan(&lines).
-		Error; err != nil {
-		return nil, fmt.Errorf("reading synonyms: %w", err)
-	}
-	var pinned []struct {
-		Words  string
-		Number int
-		Bury   bool
-	}
-	err := db.Raw(`SELECT p.words, a.number, p.bury
-		FROM pins p JOIN articles a ON a.id = p.article_id
-		WHERE p.site_id = ? AND (p.until IS NULL OR p.until >= ?) ORDER BY p.id`,
-		site.ID, today.Format(time.DateOnly)).
-		Scan(&pinned).
-		Error
-	if err != nil {
-		return nil, fmt.Errorf("reading pins: %w", err)
-	}
-	var pins []search.Pin
-	for _, p := range pinned {
-		pins = append(pins, search.Pin{Words: p.Words, Reference: article.Reference(p.Number), Bury: p.Bury})
-	}
-	return search.NewRules(WeightsOf(site.Weights), ReadSynonyms(lines), pins), nil
-}
-
-func ReadSynonyms(lines []string) []search.Synonyms {
-	var list []search.Synonyms
-	for _, l := range lines {
-		if s, err := search.ParseSynonyms(l); err == nil {
-			list = append(list, s)
-		}
-	}
-	return list
-}
-
-// WeightsOf gives the weights of fields; none where a site sets none.
-func WeightsOf(list []float32) search.Weights {
-	var w search.Weights
-	if len(list) == len(w) {
-		copy(w[:], list)
-	}
-	return w
-}
-
 // Answers reports whether a help centre is served under a host: under those in its settings,
 // or under any where there are none.
 func (s Site) Answers(host string) bool { return len(s.Hosts) == 0 || slices.Contains(s.Hosts, host) }
@@ -266,14 +206,25 @@ func (a *Sites) AddressAt(s Site, host string) string {
 	return base.String()
 }
 
-// FilterOf tells articles a of the visitor's help centre from others, as SQL.
-func FilterOf(v evidence.Visitor) string {
-	if v.Whole {
-		return "true"
-	}
-	return SiteFilter(v.Site)
-}
-
 // StandardLinkDays is for how many days after the last word a link opens a conversation
 // where no site says.
 const StandardLinkDays = 30
+
+// GroupKeys gives the keys of all groups: staff see what is for any of them.
+func (a *Sites) GroupKeys(ctx context.Context) ([]string, error) {
+	all, err := a.ReadSettings(a.base.DB.WithContext(ctx))
+	if err != nil {
+		return nil, err
+	}
+	return all.groups, nil
+}
+
+// StaffEyes see everything that is live.
+func (f *AllSettings) StaffEyes() audience.Viewer {
+	return audience.Viewer{Staff: true, Groups: f.groups}
+}
+
+// OnLoad registers what reads the rules that a help centre's search goes by.
+func (a *Sites) OnLoad(load func(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error)) {
+	a.loadRules = load
+}

@@ -11,6 +11,7 @@ import (
 	"gorm.io/gorm"
 
 	"hermeneus/app/instance"
+	"hermeneus/app/library"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
@@ -72,18 +73,8 @@ func Ship(db *gorm.DB, name string) error {
 	).Error
 }
 
-// inSite tells articles a of a site from others, as SQL with one argument.
-const inSite = `(NOT EXISTS (SELECT 1 FROM site_categories WHERE site_id = @site) OR a.category_id IN (
-	WITH RECURSIVE shown AS (SELECT category_id AS id FROM site_categories WHERE site_id = @site
-		UNION SELECT c.id FROM categories c JOIN shown ON c.parent_id = shown.id) SELECT id FROM shown))`
-
-// SiteFilter is inSite for a visitor's site; a visitor of none sees all.
-func SiteFilter(id int64) string {
-	if id == 0 {
-		return "true"
-	}
-	return strings.ReplaceAll(inSite, "@site", fmt.Sprint(id))
-}
+// Logos is SQL that gives the files which are logos: everybody may see them.
+const Logos = `SELECT logo FROM sites`
 
 // Sites lists the help centres, the main one first.
 func (a *Sites) Sites(ctx context.Context) ([]Site, error) {
@@ -102,7 +93,7 @@ func (a *Sites) Sites(ctx context.Context) ([]Site, error) {
 		}
 		err := db.Raw(`SELECT count(*)
 			FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
-			WHERE e.live_revision_id IS NOT NULL AND `+SiteFilter(row.ID), article.SourceLanguage).
+			WHERE e.live_revision_id IS NOT NULL AND `+library.SiteFilter(row.ID), article.SourceLanguage).
 			Scan(&list[i].Articles).
 			Error
 		if err != nil {
@@ -187,7 +178,7 @@ func (a *Sites) KeepSite(ctx context.Context, by staff.Staff, s Site) (int64, er
 		s.Hosts[i] = strings.ToLower(h)
 	}
 	var row store.Site
-	err := a.ChangeSites(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		if s.ID != 0 {
 			if err := tx.First(&row, s.ID).Error; err != nil {
 				return problem.From(err, "help centre")
@@ -261,7 +252,7 @@ func (a *Sites) RemoveSite(ctx context.Context, by staff.Staff, id int64) error 
 	if err := by.May("Removing a help centre", role.Administrator); err != nil {
 		return err
 	}
-	return a.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.Site
 		if err := tx.First(&row, id).Error; err != nil {
 			return problem.From(err, "help centre")

@@ -5,8 +5,6 @@ import (
 
 	"github.com/lib/pq"
 	"gorm.io/gorm"
-
-	"hermeneus/store"
 )
 
 // Whoever wrote any of a text since it was last published is one of its authors, whom the
@@ -36,18 +34,4 @@ func Union(people []int64, more ...int64) []int64 {
 	all := slices.Concat(people, more)
 	slices.Sort(all)
 	return slices.Compact(all)
-}
-
-// AuthorsOfVersion lists who wrote an earlier state of an edition: one of its revisions, or
-// one of its autosaves ("autosave-12").
-func AuthorsOfVersion(tx *gorm.DB, e store.Edition, which string) (authors []int64, err error) {
-	if id, ok := AutosaveID(which); ok {
-		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).
-			Scan(&authors).
-			Error
-	} else if which != TheLive { // what is live was published
-		err = tx.Raw(`SELECT unnest(authors || made_by) FROM revisions WHERE number = ? AND edition_id IN
-			(SELECT id FROM editions WHERE article_id = ?)`, RevisionNumber(which), e.ArticleID).Scan(&authors).Error
-	}
-	return authors, err
 }

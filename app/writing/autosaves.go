@@ -88,7 +88,7 @@ func (a *Writing) Restore(ctx context.Context, by staff.Staff, reference, tab, w
 		if err := a.keepPresent(tx, e); err != nil {
 			return err
 		}
-		authors, err := texts.AuthorsOfVersion(tx, e, which)
+		authors, err := library.AuthorsOfVersion(tx, e, which)
 		if err != nil {
 			return err
 		}

@@ -11,11 +11,11 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/library"
 	"hermeneus/app/lists"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/sites"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
@@ -108,7 +108,7 @@ func (b Bulk) check(db *gorm.DB, by staff.Staff) error {
 	f.Require(len(b.References) <= MaxBulk, "references", fmt.Sprintf("At most %d at once.", MaxBulk))
 	f.Require(len(b.What()) > 0, "change", "Choose what to change.")
 	if b.Audience != "" {
-		if err := sites.KnownAudience(db, &f, "audience", b.Audience); err != nil {
+		if err := customers.KnownAudience(db, &f, "audience", b.Audience); err != nil {
 			return err
 		}
 	}

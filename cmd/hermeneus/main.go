@@ -1,5 +1,7 @@
-// Command hermeneus is the whole application in one binary: the server, the demo
-// world, and the commands that work on files and databases in bulk.
+// Command hermeneus is the whole application in one binary: the server, the demo world, and the commands
+// that work on files and databases in bulk.
+// It promises that each command says what it did, and ends with a status that a script can go by.
+// It may hold no rule.
 package main
 
 import (

@@ -1,4 +1,6 @@
 // Package audience decides who may see what.
+// It promises one answer for the query, the index and the page.
+// It may not know what is seen.
 package audience
 
 import (

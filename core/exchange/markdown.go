@@ -1,5 +1,7 @@
-// Package exchange brings articles in and out: CommonMark with YAML front matter,
-// sets of HTML pages, mail and agents' replies.
+// Package exchange brings articles in and out: CommonMark with YAML front matter, sets of HTML pages, mail
+// and agents' replies.
+// It promises that what was written reads as it was, and that what cannot be read is reported by file and line.
+// It may not touch a database.
 package exchange
 
 import (

@@ -1,5 +1,7 @@
-// Package form holds the rules of request forms: which fields there are, which of
-// them are asked for given the answers so far, and whether answers can be taken.
+// Package form holds the rules of request forms: which fields there are, which of them are asked for given
+// the answers so far, and whether answers can be taken.
+// It promises the same verdict in the browser's form and in what arrives without one.
+// It may not keep what was answered.
 package form
 
 import (

@@ -1,5 +1,7 @@
-// Package hours turns what a clock on the wall says into instants, in a time zone
-// whose clocks are put forward and back.
+// Package hours turns what a clock on the wall says into instants, in a time zone whose clocks are put
+// forward and back.
+// It promises that a time which clocks skip is refused, and one that they show twice is said to be.
+// It may not read a clock.
 package hours
 
 import (

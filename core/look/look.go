@@ -1,4 +1,6 @@
 // Package look checks the colours that a help centre is given.
+// It promises enough contrast to read by (WCAG 2.2, 1.4.3).
+// It may not draw.
 package look
 
 import (

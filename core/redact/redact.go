@@ -1,5 +1,6 @@
-// Package redact removes personal data from the words people type, before those
-// words are kept for analysis.
+// Package redact removes personal data from the words people type, before those words are kept for analysis.
+// It promises that addresses, telephone numbers, card and account numbers never reach the evidence.
+// It may not change what a person reads.
 package redact
 
 import (

@@ -1,4 +1,6 @@
 // Package role names what members of staff may be, and answers who is what.
+// It promises that a set of roles reads and writes as a list of names.
+// It may not know what a role is asked for.
 package role
 
 import "slices"

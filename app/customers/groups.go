@@ -1,4 +1,4 @@
-package sites
+package customers
 
 import (
 	"context"
@@ -26,30 +26,40 @@ type Group struct {
 }
 
 // Groups lists the groups of customers, by name.
-func (a *Sites) Groups(ctx context.Context) ([]Group, error) {
-	groups, err := listGroups(a.base.DB.WithContext(ctx), "")
+func (a *Customers) Groups(ctx context.Context) ([]Group, error) {
+	groups, err := a.list(a.base.DB.WithContext(ctx), "")
 	if err != nil {
 		return nil, fmt.Errorf("listing groups: %w", err)
 	}
 	return groups, nil
 }
 
-// listGroups lists one group by its key, or all with "".
-func listGroups(db *gorm.DB, key string) ([]Group, error) {
+// list lists one group by its key, or all with "".
+func (a *Customers) list(db *gorm.DB, key string) ([]Group, error) {
 	groups := []Group{}
 	err := db.Raw(`SELECT g.key, g.name, 'group:' || g.key AS audience,
-			(SELECT count(*) FROM customer_group_members m WHERE m.group_id = g.id) AS members,
-			(SELECT count(*) FROM articles WHERE audience = 'group:' || g.key) +
-			(SELECT count(*) FROM categories WHERE audience = 'group:' || g.key) +
-			(SELECT count(*) FROM known_problems WHERE audience = 'group:' || g.key AND solved_at IS NULL) +
-			(SELECT count(*) FROM schedules WHERE audience = 'group:' || g.key) AS uses
+			(SELECT count(*) FROM customer_group_members m WHERE m.group_id = g.id) AS members
 		FROM customer_groups g WHERE ? IN ('', g.key) ORDER BY lower(g.name)`, key).Scan(&groups).Error
-	return groups, err
+	if err != nil {
+		return nil, err
+	}
+	for i, g := range groups {
+		for _, audiences := range a.uses {
+			var n int
+			if err := db.Raw(`SELECT count(*) FROM (`+audiences+`) t WHERE audience = ?`, g.Audience).
+				Scan(&n).
+				Error; err != nil {
+				return nil, err
+			}
+			groups[i].Uses += n
+		}
+	}
+	return groups, nil
 }
 
 // AddGroup adds a group without members. Its key is made of the name, and stays when
 // the name changes.
-func (a *Sites) AddGroup(ctx context.Context, by staff.Staff, name string) (Group, error) {
+func (a *Customers) AddGroup(ctx context.Context, by staff.Staff, name string) (Group, error) {
 	if err := by.May("Adding a group of customers", role.Administrator); err != nil {
 		return Group{}, err
 	}
@@ -64,7 +74,7 @@ func (a *Sites) AddGroup(ctx context.Context, by staff.Staff, name string) (Grou
 	if err := f.Err(); err != nil {
 		return Group{}, err
 	}
-	err := a.ChangeSites(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		if err := tx.Create(&row).Error; err != nil {
 			return sameName(err)
 		}
@@ -81,7 +91,7 @@ func sameName(err error) error {
 }
 
 // changeGroup runs work on a group that is there.
-func (a *Sites) changeGroup(
+func (a *Customers) changeGroup(
 	ctx context.Context,
 	by staff.Staff,
 	key string,
@@ -90,7 +100,7 @@ func (a *Sites) changeGroup(
 	if err := by.May("Changing groups of customers", role.Administrator); err != nil {
 		return err
 	}
-	return a.ChangeSites(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.SiteChanged, func(tx *gorm.DB) error {
 		var row store.CustomerGroup
 		if err := tx.Where("key = ?", key).Take(&row).Error; err != nil {
 			return problem.From(err, "group of customers")
@@ -100,7 +110,7 @@ func (a *Sites) changeGroup(
 }
 
 // RenameGroup gives a group another name.
-func (a *Sites) RenameGroup(ctx context.Context, by staff.Staff, key, name string) error {
+func (a *Customers) RenameGroup(ctx context.Context, by staff.Staff, key, name string) error {
 	name = strings.TrimSpace(name)
 	var f problem.Fields
 	f.Text("name", name, 60)
@@ -116,9 +126,9 @@ func (a *Sites) RenameGroup(ctx context.Context, by staff.Staff, key, name strin
 }
 
 // DropGroup takes a group away, unless something is for it: that would be for nobody.
-func (a *Sites) DropGroup(ctx context.Context, by staff.Staff, key string) error {
+func (a *Customers) DropGroup(ctx context.Context, by staff.Staff, key string) error {
 	return a.changeGroup(ctx, by, key, func(tx *gorm.DB, row store.CustomerGroup) error {
-		groups, err := listGroups(tx, key)
+		groups, err := a.list(tx, key)
 		if err != nil {
 			return err
 		}
@@ -148,7 +158,7 @@ const MembersShown = 50
 
 // Members lists the customers in a group, by name, from one on, those whose name or
 // address holds the words, and how many there are in all.
-func (a *Sites) Members(ctx context.Context, by staff.Staff, key, words string, from int) ([]Member, int, error) {
+func (a *Customers) Members(ctx context.Context, by staff.Staff, key, words string, from int) ([]Member, int, error) {
 	if err := by.May("Seeing who is in a group", role.Administrator); err != nil {
 		return nil, 0, err
 	}
@@ -168,7 +178,7 @@ func (a *Sites) Members(ctx context.Context, by staff.Staff, key, words string, 
 }
 
 // AddMember puts the customer with a mail address into a group.
-func (a *Sites) AddMember(ctx context.Context, by staff.Staff, key, email string) error {
+func (a *Customers) AddMember(ctx context.Context, by staff.Staff, key, email string) error {
 	return a.changeGroup(ctx, by, key, func(tx *gorm.DB, row store.CustomerGroup) error {
 		var customer store.Customer
 		if err := tx.Where("lower(email) = lower(?)", strings.TrimSpace(email)).
@@ -193,7 +203,7 @@ func (a *Sites) AddMember(ctx context.Context, by staff.Staff, key, email string
 }
 
 // RemoveMember takes a customer out of a group.
-func (a *Sites) RemoveMember(ctx context.Context, by staff.Staff, key string, id int64) error {
+func (a *Customers) RemoveMember(ctx context.Context, by staff.Staff, key string, id int64) error {
 	return a.changeGroup(ctx, by, key, func(tx *gorm.DB, row store.CustomerGroup) error {
 		var name string
 		if err := tx.Raw(`SELECT name FROM customers WHERE id = ?`, id).Scan(&name).Error; err != nil {
@@ -222,20 +232,6 @@ func GroupsOf(db *gorm.DB, customer int64) ([]string, error) {
 		Row().
 		Scan(&keys)
 	return keys, err
-}
-
-// GroupKeys gives the keys of all groups: staff see what is for any of them.
-func (a *Sites) GroupKeys(ctx context.Context) ([]string, error) {
-	all, err := a.ReadSettings(a.base.DB.WithContext(ctx))
-	if err != nil {
-		return nil, err
-	}
-	return all.groups, nil
-}
-
-// StaffEyes see everything that is live.
-func (f *AllSettings) StaffEyes() audience.Viewer {
-	return audience.Viewer{Staff: true, Groups: f.groups}
 }
 
 // KnownAudience requires an audience that is one of the fixed ones, or a group that is there.

@@ -1,4 +1,4 @@
-package sites_test
+package customers_test
 
 import (
 	"strings"
@@ -16,7 +16,7 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
 	admin := c.Administrator
-	g, err := w.Sites.AddGroup(w.Context, admin, " Solar & Wärme owners ")
+	g, err := w.Customers.AddGroup(w.Context, admin, " Solar & Wärme owners ")
 	w.Must(err)
 	if g.Key != "solar-warme-owners" || g.Name != "Solar & Wärme owners" || g.Audience != audience.Group(g.Key) {
 		t.Fatalf("made %+v", g)
@@ -26,11 +26,11 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 		w.Must(err)
 	}
 	for what, err := range map[string]error{
-		"the same name":           apptest.Second(w.Sites.AddGroup(w.Context, admin, "solar & wärme OWNERS")),
-		"no name":                 apptest.Second(w.Sites.AddGroup(w.Context, admin, "  ")),
-		"no letters for a key":    apptest.Second(w.Sites.AddGroup(w.Context, admin, "…!")),
-		"a long name":             apptest.Second(w.Sites.AddGroup(w.Context, admin, strings.Repeat("x", 61))),
-		"a member who is none":    w.Sites.AddMember(w.Context, admin, g.Key, "nobody@post.example"),
+		"the same name":           apptest.Second(w.Customers.AddGroup(w.Context, admin, "solar & wärme OWNERS")),
+		"no name":                 apptest.Second(w.Customers.AddGroup(w.Context, admin, "  ")),
+		"no letters for a key":    apptest.Second(w.Customers.AddGroup(w.Context, admin, "…!")),
+		"a long name":             apptest.Second(w.Customers.AddGroup(w.Context, admin, strings.Repeat("x", 61))),
+		"a member who is none":    w.Customers.AddMember(w.Context, admin, g.Key, "nobody@post.example"),
 		"an article for no group": apptest.Second(w.Library.CreateArticle(w.Context, c.Author, library.NewArticle{CategoryID: w.Category(c.Author, "A"), Kind: "how-to", Audience: "group:none", Copy: library.WorkingCopy{Title: "T"}})),
 		"a category for no group": apptest.Second(w.Library.AddCategory(w.Context, c.Author, library.NewCategory{Name: "B", Audience: "group:none"})),
 	} {
@@ -39,27 +39,27 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 		}
 	}
 	for what, err := range map[string]error{
-		"an author adds one":      apptest.Second(w.Sites.AddGroup(w.Context, c.Author, "Tenants")),
-		"an author adds a member": w.Sites.AddMember(w.Context, c.Author, g.Key, "wim@post.example"),
-		"an agent reads members":  apptest.Third(w.Sites.Members(w.Context, c.Agent, g.Key, "", 0)),
+		"an author adds one":      apptest.Second(w.Customers.AddGroup(w.Context, c.Author, "Tenants")),
+		"an author adds a member": w.Customers.AddMember(w.Context, c.Author, g.Key, "wim@post.example"),
+		"an agent reads members":  apptest.Third(w.Customers.Members(w.Context, c.Agent, g.Key, "", 0)),
 	} {
 		if apptest.KindOf(err) != problem.Denied {
 			t.Errorf("%s: %v", what, err)
 		}
 	}
-	w.Must(w.Sites.AddMember(w.Context, admin, g.Key, " WIM@post.example"))
-	w.Must(w.Sites.AddMember(w.Context, admin, g.Key, "wim@post.example")) // is in it already
-	w.Must(w.Sites.AddMember(w.Context, admin, g.Key, "mae@post.example"))
-	list, total, err := w.Sites.Members(w.Context, admin, g.Key, "wi", 0)
+	w.Must(w.Customers.AddMember(w.Context, admin, g.Key, " WIM@post.example"))
+	w.Must(w.Customers.AddMember(w.Context, admin, g.Key, "wim@post.example")) // is in it already
+	w.Must(w.Customers.AddMember(w.Context, admin, g.Key, "mae@post.example"))
+	list, total, err := w.Customers.Members(w.Context, admin, g.Key, "wi", 0)
 	w.Must(err)
 	if total != 1 || len(list) != 1 || list[0].Email != "wim@post.example" {
 		t.Errorf("members %+v of %d", list, total)
 	}
-	w.Must(w.Sites.RemoveMember(w.Context, admin, g.Key, list[0].ID))
-	if err := w.Sites.RemoveMember(w.Context, admin, g.Key, list[0].ID); apptest.KindOf(err) != problem.NotFound {
+	w.Must(w.Customers.RemoveMember(w.Context, admin, g.Key, list[0].ID))
+	if err := w.Customers.RemoveMember(w.Context, admin, g.Key, list[0].ID); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("removed twice: %v", err)
 	}
-	w.Must(w.Sites.RenameGroup(w.Context, admin, g.Key, "Sun owners"))
+	w.Must(w.Customers.RenameGroup(w.Context, admin, g.Key, "Sun owners"))
 	ref := w.Draft(
 		c.Author,
 		w.Category(c.Author, "Panels"),
@@ -67,13 +67,13 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 		"<p>We buy what the panels make.</p>",
 		g.Audience,
 	)
-	groups, err := w.Sites.Groups(w.Context)
+	groups, err := w.Customers.Groups(w.Context)
 	w.Must(err)
 	if len(groups) != 1 || groups[0].Name != "Sun owners" || groups[0].Key != g.Key || groups[0].Members != 1 ||
 		groups[0].Uses != 1 {
 		t.Errorf("groups %+v", groups)
 	}
-	if err := w.Sites.DropGroup(w.Context, admin, g.Key); apptest.KindOf(err) != problem.NotNow {
+	if err := w.Customers.DropGroup(w.Context, admin, g.Key); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("dropped while an article is for it: %v", err)
 	}
 	found, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
@@ -81,17 +81,17 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 	if found.Audience != g.Audience {
 		t.Errorf("the article is for %s", found.Audience)
 	}
-	empty, err := w.Sites.AddGroup(w.Context, admin, "Nobody yet")
+	empty, err := w.Customers.AddGroup(w.Context, admin, "Nobody yet")
 	w.Must(err)
-	w.Must(w.Sites.DropGroup(w.Context, admin, empty.Key))
+	w.Must(w.Customers.DropGroup(w.Context, admin, empty.Key))
 }
 
 func TestWhatIsForAGroupIsForItsMembersAlone(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	solar, err := w.Sites.AddGroup(w.Context, c.Administrator, "Solar owners")
+	solar, err := w.Customers.AddGroup(w.Context, c.Administrator, "Solar owners")
 	w.Must(err)
-	tenants, err := w.Sites.AddGroup(w.Context, c.Administrator, "Tenants")
+	tenants, err := w.Customers.AddGroup(w.Context, c.Administrator, "Tenants")
 	w.Must(err)
 	ref := w.Draft(
 		c.Author,
