@@ -8,9 +8,9 @@ import (
 
 	"hermeneus/app/evidence"
 	"hermeneus/app/helpcentre"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/writing"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 )
 
 // reviewing puts texts on their way: a safety article between two gates, one that
@@ -91,7 +91,7 @@ func (w *world) rewrite(ctx context.Context, slug, old, now string) (int, error)
 	return saved.Version, err
 }
 
-func (w *world) step(ctx context.Context, by, slug string, s corereview.Step) error {
+func (w *world) step(ctx context.Context, by, slug string, s review.Step) error {
 	w.clock = w.clock.Add(25 * time.Minute)
 	if err := w.app.Review.Move(ctx, w.by(by), w.references[slug], s); err != nil {
 		return fmt.Errorf("%s, %s: %w", slug, s.Action, err)
@@ -106,7 +106,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "line-is-down", corereview.Step{Action: review.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "line-is-down", review.Step{Action: corereview.Submit}); err != nil {
 		return err
 	}
 	w.clock = w.clock.Add(3 * time.Hour)
@@ -115,7 +115,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
-		corereview.NewComment{
+		review.NewComment{
 			Line:       3,
 			Quote:      "If the car burns",
 			Suggestion: &words,
@@ -128,7 +128,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
-		corereview.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"},
+		review.NewComment{Line: 1, Quote: "twenty in the rain", Text: "Where does the twenty come from?"},
 	)
 	if err != nil {
 		return err
@@ -147,7 +147,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 		ctx,
 		"corin",
 		"line-is-down",
-		corereview.Step{Action: review.Approve, Note: "The distances are those of the handbook."},
+		review.Step{Action: corereview.Approve, Note: "The distances are those of the handbook."},
 	)
 }
 
@@ -161,7 +161,7 @@ func (w *world) lateReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "change-details", corereview.Step{Action: review.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "change-details", review.Step{Action: corereview.Submit}); err != nil {
 		return err
 	}
 	w.ago(20 * time.Hour)
@@ -174,7 +174,7 @@ func (w *world) lateReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	if err := w.step(ctx, "ilse", "flickering-lights", corereview.Step{Action: review.Submit}); err != nil {
+	if err := w.step(ctx, "ilse", "flickering-lights", review.Step{Action: corereview.Submit}); err != nil {
 		return err
 	}
 	return w.app.Review.Reassign(ctx, w.by("corin"), ref, w.by("corin").ID, "")
@@ -196,7 +196,7 @@ func (w *world) priceBatch(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	_, err = w.app.Review.ActOnBatch(ctx, w.by("ilse"), id, corereview.Step{Action: review.Submit})
+	_, err = w.app.Review.ActOnBatch(ctx, w.by("ilse"), id, review.Step{Action: corereview.Submit})
 	return err
 }
 
@@ -212,10 +212,10 @@ func (w *world) setTime(ctx context.Context) error {
 	}
 	for _, s := range []struct {
 		by   string
-		step corereview.Step
+		step review.Step
 	}{
-		{"ilse", corereview.Step{Action: review.Submit}}, {"brida", corereview.Step{Action: review.Approve}},
-		{"pell", corereview.Step{Action: review.Schedule, Wall: w.ends.AddDate(0, 0, 5).Format("2006-01-02") + "T08:00", Change: "When the next meeting is."}},
+		{"ilse", review.Step{Action: corereview.Submit}}, {"brida", review.Step{Action: corereview.Approve}},
+		{"pell", review.Step{Action: corereview.Schedule, Wall: w.ends.AddDate(0, 0, 5).Format("2006-01-02") + "T08:00", Change: "When the next meeting is."}},
 	} {
 		if err := w.step(ctx, s.by, "become-a-member", s.step); err != nil {
 			return err

@@ -36,12 +36,12 @@ type atomEntry struct {
 }
 
 // feed serves what changed in a category.
-func (s *server) feed(c *fiber.Ctx) error {
+func (s *helpPages) feed(c *fiber.Ctx) error {
 	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
 	if err != nil || id <= 0 {
 		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
-	feed, err := s.app.HelpCentre.ReadFeed(c.UserContext(), s.visitor(c), id)
+	feed, err := s.helpCentre.ReadFeed(c.UserContext(), s.visitor(c), id)
 	if err != nil {
 		return err
 	}

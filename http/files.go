@@ -8,16 +8,25 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
+	"hermeneus/app/library"
 	"hermeneus/app/staff"
 	"hermeneus/core/form"
 )
 
+// filePages are the files of articles.
+type filePages struct {
+	*server
+	library *library.Library
+}
+
+func (s *filePages) routes(f *fiber.App) { f.Get("/files/:hash", s.file) }
+
 // file serves what articles hold, to those who may see one that holds it. Pictures
 // and films are shown; everything else is only ever fetched, whatever it says it is.
-func (s *server) file(c *fiber.Ctx) error {
+func (s *filePages) file(c *fiber.Ctx) error {
 	viewer := s.visitor(c).Viewer()
 	_, viewer.Staff = c.UserContext().Value(staffKey).(staff.Staff)
-	file, err := s.app.Library.ReadFile(c.UserContext(), viewer, c.Params("hash"), c.QueryInt("w"))
+	file, err := s.library.ReadFile(c.UserContext(), viewer, c.Params("hash"), c.QueryInt("w"))
 	if err != nil {
 		return err
 	}

@@ -4,6 +4,7 @@ import (
 	"errors"
 	"html/template"
 	"net/url"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -25,17 +26,36 @@ type homeView struct {
 	Notices []helpcentre.Notice
 }
 
-func (s *server) homePage(c *fiber.Ctx) error {
+// helpPages are what customers read.
+type helpPages struct {
+	*server
+	helpCentre *helpcentre.HelpCentre
+	search     *search.Search
+	library    *library.Library
+}
+
+func (s *helpPages) routes(f *fiber.App) {
+	f.Get("/sitemap.xml", s.siteMap)
+	f.Get("/sitemap-:part<int>.xml", s.siteMap)
+	f.Get("/help", s.homePage)
+	f.Get("/help/search", s.searchPage)
+	f.Get("/help/categories/:id", s.categoryPage)
+	f.Get("/help/categories/:id/feed.atom", s.feed)
+	f.Get("/help/articles/:reference/:slug?", s.articlePage)
+	f.Post("/help/articles/:reference/vote", s.vote)
+}
+
+func (s *helpPages) homePage(c *fiber.Ctx) error {
 	v := s.visitor(c)
-	shelves, err := s.app.Library.CategoryListings(c.UserContext(), v, 0)
+	shelves, err := s.library.CategoryListings(c.UserContext(), v, 0)
 	if err != nil {
 		return err
 	}
 	is := homeView{Shelves: topShelves(shelves)}
-	if is.Popular, err = s.app.Search.Popular(c.UserContext(), v); err != nil {
+	if is.Popular, err = s.search.Popular(c.UserContext(), v); err != nil {
 		return err
 	}
-	if is.Notices, err = s.app.HelpCentre.Notices(c.UserContext(), v); err != nil {
+	if is.Notices, err = s.helpCentre.Notices(c.UserContext(), v); err != nil {
 		return err
 	}
 	canonical := s.address(c, "/help")
@@ -94,13 +114,13 @@ func topShelves(shelves []library.CategoryListing) []topShelf {
 	return top
 }
 
-func (s *server) categoryPage(c *fiber.Ctx) error {
+func (s *helpPages) categoryPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	id, err := strconv.ParseInt(c.Params("id"), 10, 64)
 	if err != nil || id <= 0 {
 		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
-	shelves, err := s.app.Library.CategoryListings(c.UserContext(), v, id)
+	shelves, err := s.library.CategoryListings(c.UserContext(), v, id)
 	if err != nil {
 		return err
 	}
@@ -143,10 +163,10 @@ func listResults(results []search.Result, l string) []listed {
 	return list
 }
 
-func (s *server) searchPage(c *fiber.Ctx) error {
+func (s *helpPages) searchPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	words := strings.TrimSpace(c.Query("q"))
-	found, err := s.app.Search.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
+	found, err := s.search.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
 	if err != nil {
 		return err
 	}
@@ -175,12 +195,12 @@ type articleView struct {
 	Related []search.Result
 }
 
-func (s *server) articlePage(c *fiber.Ctx) error {
+func (s *helpPages) articlePage(c *fiber.Ctx) error {
 	if asked := c.Params("reference"); strings.HasPrefix(asked, "a-") {
 		return sendTo(c, strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
 	}
 	v := s.visitor(c)
-	page, err := s.app.HelpCentre.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
+	page, err := s.helpCentre.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
 	var gone *helpcentre.Gone
 	if errors.As(err, &gone) && gone.To != "" {
 		return sendTo(c, "/help/articles/"+gone.To, fiber.StatusMovedPermanently)
@@ -198,7 +218,7 @@ func (s *server) articlePage(c *fiber.Ctx) error {
 	if page.Voted != nil {
 		is.Said = map[bool]string{true: "yes", false: "no"}[*page.Voted]
 	}
-	if is.Related, err = s.app.Search.Related(c.UserContext(), v, page.Reference, page.Title); err != nil {
+	if is.Related, err = s.search.Related(c.UserContext(), v, page.Reference, page.Title); err != nil {
 		return err
 	}
 	title := page.SearchTitle
@@ -231,14 +251,31 @@ func moved(c *fiber.Ctx, page helpcentre.Page) bool {
 	return err == nil && asked != "" && asked != slug(page.Title) && c.Params("reference") == page.Reference
 }
 
-func (s *server) vote(c *fiber.Ctx) error {
+func (s *helpPages) vote(c *fiber.Ctx) error {
 	reference := c.Params("reference")
 	if _, _, ok := article.ParseEdition(reference); !ok {
 		return fiber.ErrNotFound
 	}
 	said := helpcentre.Verdict{Helped: c.FormValue("helped") == "yes", Comment: c.FormValue("comment")}
-	if err := s.app.HelpCentre.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
+	if err := s.helpCentre.VoteOn(c.UserContext(), s.visitor(c), reference, said); err != nil {
 		return err
 	}
 	return sendTo(c, "/help/articles/"+reference+"?thanks=1#helped", fiber.StatusSeeOther)
+}
+
+// near gives what the visitor may have looked for at an address where there is nothing.
+func (s *helpPages) near(c *fiber.Ctx, p *Problem) []search.Result {
+	// A request that was broken off or cannot be read has no route, and no parameters to ask for.
+	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || !slices.Contains(c.Route().Params, "slug") {
+		return nil
+	}
+	name, err := url.PathUnescape(c.Params("slug"))
+	if err != nil || name == "" {
+		return nil
+	}
+	found, err := s.search.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
+	if err != nil {
+		return nil
+	}
+	return found
 }

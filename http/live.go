@@ -8,18 +8,27 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
+	"hermeneus/app/conversations"
 	"hermeneus/app/problem"
+	"hermeneus/app/writing"
 )
 
 // beat is how often a quiet line is tried, so that a lost one is noticed.
 const beat = 20 * time.Second
 
+// liveUpdates tell a page that is open of what changed.
+type liveUpdates struct {
+	*server
+	conversations *conversations.Conversations
+	writing       *writing.Writing
+}
+
 // live serves the streams of server-sent events (WHATWG HTML, section 9.2).
 // An event carries nothing but that there is something new; the page then asks
 // for it, so that a missed event costs nothing.
-func (s *server) live(f *fiber.App) {
+func (s *liveUpdates) live(f *fiber.App) {
 	f.Get("/api/chat/:token/events", func(c *fiber.Ctx) error {
-		bell, stop, err := s.app.Conversations.WatchChat(c.UserContext(), c.Params("token"))
+		bell, stop, err := s.conversations.WatchChat(c.UserContext(), c.Params("token"))
 		if err != nil {
 			return err
 		}
@@ -29,7 +38,7 @@ func (s *server) live(f *fiber.App) {
 		if _, err := staffOf(c.UserContext()); err != nil {
 			return err
 		}
-		bell, stop, err := s.app.Writing.WatchCopy(c.UserContext(), c.Params("reference"))
+		bell, stop, err := s.writing.WatchCopy(c.UserContext(), c.Params("reference"))
 		if err != nil {
 			return err
 		}
@@ -40,7 +49,7 @@ func (s *server) live(f *fiber.App) {
 		if err != nil {
 			return err
 		}
-		bell, stop, err := s.app.Conversations.WatchHandoffs(who)
+		bell, stop, err := s.conversations.WatchHandoffs(who)
 		if err != nil {
 			return err
 		}

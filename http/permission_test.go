@@ -15,13 +15,13 @@ import (
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/library"
 	"hermeneus/app/requests"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/search"
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/form"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 	door "hermeneus/http"
 )
@@ -280,7 +280,7 @@ func populated(t *testing.T) *everything {
 		s.Context,
 		c.Reviewer,
 		draft,
-		corereview.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
+		review.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
 	)
 	s.Must(err)
 	batch, err := s.Review.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
@@ -296,7 +296,7 @@ func populated(t *testing.T) *everything {
 		s.Context,
 		c.Administrator,
 		0,
-		review.Path{Name: "Spare", Gates: []review.Gate{{Name: "Look", Roles: []role.Role{role.Reviewer}}}},
+		corereview.Path{Name: "Spare", Gates: []corereview.Gate{{Name: "Look", Roles: []role.Role{role.Reviewer}}}},
 		false,
 	)
 	s.Must(err)
@@ -620,7 +620,7 @@ func TestOthersObjects(t *testing.T) {
 		writing.Save{Text: library.WorkingCopy{Title: "Sent by rob", Body: "<p>Words by rob.</p>"}, Version: 1},
 	)
 	e.Must(err)
-	e.Must(e.Review.Act(e.Context, rob, sent, review.Submit, 0, ""))
+	e.Must(e.Review.Act(e.Context, rob, sent, corereview.Submit, 0, ""))
 	copyOf := map[string]any{
 		"title":              "T",
 		"body":               "<p>Mine.</p>",

@@ -78,7 +78,7 @@ func proxiesOf(list []string) ([]netip.Prefix, error) {
 // for under, or else at the configured address. What a request says of itself does not count
 // otherwise.
 func (s *server) address(c *fiber.Ctx, path string) string {
-	return s.app.Sites.AddressAt(site(c), hostOf(c)) + path
+	return s.sites.AddressAt(site(c), hostOf(c)) + path
 }
 
 // hostOf is the host that a request was sent to, without a port.
@@ -92,7 +92,7 @@ func hostOf(c *fiber.Ctx) string {
 
 // askedFor finds the help centre that answers a request.
 func (s *server) askedFor(c *fiber.Ctx) (sites.Site, error) {
-	found, err := s.app.Sites.SiteAt(c.UserContext(), hostOf(c))
+	found, err := s.sites.SiteAt(c.UserContext(), hostOf(c))
 	if err == nil && !found.Answers(hostOf(c)) {
 		return found, fiber.NewError(fiber.StatusMisdirectedRequest, "No help centre is served under this host.")
 	}

@@ -40,7 +40,26 @@ type fieldView struct {
 	DependsOn string // the label of the choice that it depends on
 }
 
-func (s *server) requestPage(c *fiber.Ctx) error {
+// requestPages are how customers ask a person, and follow what they asked.
+type requestPages struct {
+	*server
+	requests *requests.Requests
+}
+
+func (s *requestPages) routes(f *fiber.App) {
+	f.Get("/api/staff/handoffs/:reference/files/:id<int>", s.handoffFile)
+	f.Get("/help/request", s.requestPage)
+	f.Post("/help/request", s.sendRequest)
+	f.Post("/help/request/answered", s.answeredInForm)
+	f.Get("/help/requests", s.myRequests)
+	for _, place := range []string{"/help/requests/:key", "/help/conversations/:key"} {
+		f.Get(place, s.requestFollowed)
+		f.Post(place, s.addToRequest)
+		f.Get(place+"/files/:id<int>", s.requestFile)
+	}
+}
+
+func (s *requestPages) requestPage(c *fiber.Ctx) error {
 	n := requests.NewRequest{Subject: c.Query("subject"), Kind: c.Query("kind")}
 	if cut := []rune(n.Subject); len(cut) > 200 {
 		n.Subject, n.Text = string(cut[:200]), n.Subject // what is too long for a subject is not lost
@@ -48,10 +67,10 @@ func (s *server) requestPage(c *fiber.Ctx) error {
 	return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n})
 }
 
-func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
+func (s *requestPages) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	v := s.visitor(c)
 	var err error
-	if is.Kinds, err = s.app.Requests.RequestKinds(c.UserContext(), v.Site); err != nil {
+	if is.Kinds, err = s.requests.RequestKinds(c.UserContext(), v.Site); err != nil {
 		return err
 	}
 	for _, k := range is.Kinds {
@@ -69,7 +88,7 @@ func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 		)
 	}
 	if is.Subject != "" {
-		offers, err := s.app.Requests.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
+		offers, err := s.requests.OfferForForm(c.UserContext(), v, is.Subject, is.Text)
 		var p *problem.Problem
 		if err != nil && !errors.As(err, &p) {
 			return err
@@ -90,7 +109,7 @@ func (s *server) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	)
 }
 
-func (s *server) sendRequest(c *fiber.Ctx) error {
+func (s *requestPages) sendRequest(c *fiber.Ctx) error {
 	n, err := readRequest(c)
 	if err != nil {
 		return err
@@ -99,7 +118,7 @@ func (s *server) sendRequest(c *fiber.Ctx) error {
 		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
 	}
 	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
-	sent, err := s.app.Requests.SendRequest(ctx, s.visitor(c), n)
+	sent, err := s.requests.SendRequest(ctx, s.visitor(c), n)
 	if sent, err = made(s, ctx, sent, err); err == nil {
 		return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
 	}
@@ -130,13 +149,13 @@ func printOfFiles(files []form.Upload) string {
 }
 
 // made keeps what came of a form that was sent, or gives what came of it before.
-func made[T any](s *server, ctx context.Context, came T, err error) (T, error) {
+func made[T any](s *requestPages, ctx context.Context, came T, err error) (T, error) {
 	var before *instance.MadeBefore
 	switch {
 	case err == nil:
-		err = s.app.Instance.Came(ctx, came)
+		err = s.base.Came(ctx, came)
 	case errors.As(err, &before):
-		err = s.app.Instance.WhatCame(ctx, &came)
+		err = s.base.WhatCame(ctx, &came)
 	}
 	return came, err
 }
@@ -213,8 +232,8 @@ func readUpload(h *multipart.FileHeader) (form.Upload, error) {
 }
 
 // answeredInForm takes it that an offered article answered what was being asked.
-func (s *server) answeredInForm(c *fiber.Ctx) error {
-	if err := s.app.Requests.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
+func (s *requestPages) answeredInForm(c *fiber.Ctx) error {
+	if err := s.requests.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
 		return err
 	}
 	return s.pages.show(
@@ -227,12 +246,12 @@ func (s *server) answeredInForm(c *fiber.Ctx) error {
 	)
 }
 
-func (s *server) myRequests(c *fiber.Ctx) error {
+func (s *requestPages) myRequests(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	var list []requests.RequestLine
 	if v.Customer != nil {
 		var err error
-		if list, err = s.app.Requests.MyRequests(c.UserContext(), v); err != nil {
+		if list, err = s.requests.MyRequests(c.UserContext(), v); err != nil {
 			return err
 		}
 	}
@@ -248,12 +267,12 @@ type followedView struct {
 	Errors  map[string]string
 }
 
-func (s *server) requestFollowed(c *fiber.Ctx) error {
+func (s *requestPages) requestFollowed(c *fiber.Ctx) error {
 	return s.showFollowed(c, fiber.StatusOK, followedView{Sent: c.Query("sent") != ""})
 }
 
-func (s *server) showFollowed(c *fiber.Ctx, status int, is followedView) error {
-	followed, err := s.app.Requests.FollowRequest(c.UserContext(), s.visitor(c), c.Params("key"))
+func (s *requestPages) showFollowed(c *fiber.Ctx, status int, is followedView) error {
+	followed, err := s.requests.FollowRequest(c.UserContext(), s.visitor(c), c.Params("key"))
 	if err != nil {
 		return err
 	}
@@ -268,7 +287,7 @@ func (s *server) showFollowed(c *fiber.Ctx, status int, is followedView) error {
 	)
 }
 
-func (s *server) addToRequest(c *fiber.Ctx) error {
+func (s *requestPages) addToRequest(c *fiber.Ctx) error {
 	text := c.FormValue("text")
 	var files []form.Upload
 	if sent, err := c.MultipartForm(); err == nil {
@@ -277,7 +296,7 @@ func (s *server) addToRequest(c *fiber.Ctx) error {
 		}
 	}
 	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "reply", c.Params("key"), text, printOfFiles(files))
-	_, err := made(s, ctx, true, s.app.Requests.AddToRequest(ctx, s.visitor(c), c.Params("key"), text, files))
+	_, err := made(s, ctx, true, s.requests.AddToRequest(ctx, s.visitor(c), c.Params("key"), text, files))
 	var p *problem.Problem
 	if errors.As(err, &p) && p.Kind == problem.Invalid {
 		return s.showFollowed(c, fiber.StatusUnprocessableEntity, followedView{Typed: text, Errors: byField(p)})
@@ -288,12 +307,12 @@ func (s *server) addToRequest(c *fiber.Ctx) error {
 	return sendTo(c, c.Path(), fiber.StatusSeeOther)
 }
 
-func (s *server) requestFile(c *fiber.Ctx) error {
+func (s *requestPages) requestFile(c *fiber.Ctx) error {
 	id, err := c.ParamsInt("id")
 	if err != nil {
 		return fiber.ErrNotFound
 	}
-	file, err := s.app.Requests.RequestFile(c.UserContext(), s.visitor(c), c.Params("key"), int64(id))
+	file, err := s.requests.RequestFile(c.UserContext(), s.visitor(c), c.Params("key"), int64(id))
 	if err != nil {
 		return err
 	}
@@ -304,4 +323,21 @@ func (s *server) requestFile(c *fiber.Ctx) error {
 func sendFile(c *fiber.Ctx, name, mediaType string, content []byte) error {
 	c.Set("Cache-Control", "private, no-store")
 	return sendAttachment(c, name, mediaType, content)
+}
+
+// handoffFile gives an agent a file that came with a request.
+func (s *requestPages) handoffFile(c *fiber.Ctx) error {
+	who, err := staffOf(c.UserContext())
+	if err != nil {
+		return err
+	}
+	id, err := c.ParamsInt("id")
+	if err != nil {
+		return fiber.ErrNotFound
+	}
+	file, err := s.requests.HandoffFile(c.UserContext(), who, c.Params("reference"), int64(id))
+	if err != nil {
+		return err
+	}
+	return sendFile(c, file.Name, file.MediaType, file.Bytes)
 }

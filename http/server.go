@@ -9,8 +9,6 @@ import (
 	"fmt"
 	"log/slog"
 	"net/netip"
-	"net/url"
-	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -23,8 +21,11 @@ import (
 	recovering "github.com/gofiber/fiber/v2/middleware/recover"
 
 	"hermeneus/app"
+	"hermeneus/app/accounts"
+	"hermeneus/app/instance"
 	"hermeneus/app/problem"
 	"hermeneus/app/search"
+	"hermeneus/app/sites"
 )
 
 // Options say how the door stands.
@@ -38,9 +39,13 @@ type Options struct {
 	Proxies []string // addresses and networks of the proxies whose word on where a request comes from counts
 }
 
-// server holds what the handlers need.
+// server holds what every handler needs: who comes, from where, to which help centre.
 type server struct {
-	app     *app.App
+	base     *instance.Instance
+	accounts *accounts.Accounts
+	sites    *sites.Sites
+	near     func(c *fiber.Ctx, p *Problem) []search.Result // what may have been looked for in vain
+
 	options Options
 	assets  *assets
 	pages   *pages
@@ -77,7 +82,9 @@ func New(a *app.App, options Options) (*Server, error) {
 	}
 	closing, stop := context.WithCancel(context.Background())
 	s := &server{
-		app:      a,
+		base:     a.Instance,
+		accounts: a.Accounts,
+		sites:    a.Sites,
 		options:  options,
 		assets:   files,
 		pages:    templates,
@@ -85,6 +92,8 @@ func New(a *app.App, options Options) (*Server, error) {
 		proxies:  proxies,
 		crawlers: crawlers,
 	}
+	help := &helpPages{s, a.HelpCentre, a.Search, a.Library}
+	s.near = help.near
 	f := fiber.New(fiber.Config{
 		AppName:                      "Hermeneus",
 		DisableStartupMessage:        true,
@@ -115,9 +124,16 @@ func New(a *app.App, options Options) (*Server, error) {
 	f.Use(s.limited(options.PerMinute, notPublic))
 	f.Use(s.identify)
 	f.Use("/api/staff", forStaff)
-	s.api(f)
-	s.live(f)
+	s.api(f, a)
+	(&liveUpdates{s, a.Conversations, a.Writing}).live(f)
 	s.routes(f)
+	(&filePages{s, a.Library}).routes(f)
+	(&requestPages{s, a.Requests}).routes(f)
+	(&accountPages{s}).routes(f)
+	help.routes(f)
+	f.Use(func(*fiber.Ctx) error {
+		return fiber.NewError(fiber.StatusNotFound, "There is no page at this address.")
+	})
 	return &Server{f, stop}, nil
 }
 
@@ -153,7 +169,7 @@ func (s *server) limited(most int, next func(*fiber.Ctx) bool) fiber.Handler {
 // OpenAPI gives the document that describes the API, as JSON.
 func OpenAPI() ([]byte, error) {
 	s := &server{}
-	api := s.api(fiber.New())
+	api := s.api(fiber.New(), &app.App{})
 	return api.OpenAPI().MarshalJSON()
 }
 
@@ -163,30 +179,30 @@ var setUpAPI = sync.OnceFunc(func() {
 	huma.DefaultArrayNullable = false
 })
 
-func (s *server) api(f *fiber.App) huma.API {
+func (s *server) api(f *fiber.App, a *app.App) huma.API {
 	config := huma.DefaultConfig("Hermeneus", "1")
 	config.DocsPath, config.SchemasPath, config.CreateHooks = "", "", nil
 	config.Transformers = append(config.Transformers, noNilLists)
 	setUpAPI()
 	api := humafiber.New(f, config)
-	s.signInAPI(api)
-	s.libraryAPI(api)
-	s.writingAPI(api)
-	s.pathsAPI(api)
-	s.roundAPI(api)
-	s.sayingAPI(api)
-	s.batchAPI(api)
-	s.newsAPI(api)
-	s.arrangeAPI(api)
-	s.exchangeAPI(api)
-	s.handoffAPI(api)
-	s.searchAPI(api)
-	s.flowAPI(api)
-	s.figureAPI(api)
-	s.peopleAPI(api)
-	s.customersAPI(api)
-	s.helpAPI(api)
-	s.chatAPI(api)
+	accountsAPI(api, a.Accounts, s.options.SecureCookie)
+	conversationsAPI(api, a.Conversations)
+	customersAPI(api, a.Customers)
+	deskAPI(api, a.Desk)
+	exchangeAPI(api, a.Exchange)
+	flowsAPI(api, a.Flows)
+	helpCentreAPI(api, a.HelpCentre)
+	jobsAPI(api, a.Jobs)
+	keepingAPI(api, a.Keeping)
+	libraryAPI(api, a.Library)
+	listsAPI(api, a.Lists)
+	notifyAPI(api, a.Notify)
+	outcomesAPI(api, a.Outcomes)
+	requestsAPI(api, a.Requests)
+	reviewAPI(api, a.Review)
+	searchAPI(api, a.Search)
+	sitesAPI(api, a.Sites)
+	writingAPI(api, a.Writing)
 	return api
 }
 
@@ -257,21 +273,4 @@ func (s *server) failed(c *fiber.Ctx, err error) (answered error) {
 		return c.Status(p.Status).JSON(p, "application/problem+json")
 	}
 	return s.pages.problem(c, s.visitor(c), p, s.near(c, p))
-}
-
-// near gives what the visitor may have looked for at an address where there is nothing.
-func (s *server) near(c *fiber.Ctx, p *Problem) []search.Result {
-	// A request that was broken off or cannot be read has no route, and no parameters to ask for.
-	if p.Status != fiber.StatusNotFound && p.Status != fiber.StatusGone || !slices.Contains(c.Route().Params, "slug") {
-		return nil
-	}
-	name, err := url.PathUnescape(c.Params("slug"))
-	if err != nil || name == "" {
-		return nil
-	}
-	found, err := s.app.Search.Near(c.UserContext(), s.visitor(c), strings.ReplaceAll(name, "-", " "))
-	if err != nil {
-		return nil
-	}
-	return found
 }

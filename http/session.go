@@ -17,7 +17,6 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gofiber/fiber/v2"
 
-	"hermeneus/app"
 	"hermeneus/app/evidence"
 	"hermeneus/app/instance"
 	"hermeneus/app/problem"
@@ -57,11 +56,11 @@ func (s *server) identify(c *fiber.Ctx) error {
 	ctx = context.WithValue(ctx, tokenKey, token)
 	ctx = context.WithValue(ctx, browserKey, c.Cookies(browserCookie))
 	if key := c.Get(againHeader); key != "" && c.Method() == fiber.MethodPost {
-		ctx = context.WithValue(ctx, againKey, again{s.app, key})
+		ctx = context.WithValue(ctx, againKey, again{s.base, key})
 	}
 	signed := false
 	if token != "" {
-		staff, err := s.app.Accounts.StaffOf(ctx, token)
+		staff, err := s.accounts.StaffOf(ctx, token)
 		var p *problem.Problem
 		switch {
 		case err == nil:
@@ -91,7 +90,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 	}
 	if len(v.Key) != 32 && !v.Crawler {
 		v.Key = newKey()
-		s.setCookie(c, visitorCookie, v.Key, s.app.Instance.Now().AddDate(1, 0, 0))
+		s.setCookie(c, visitorCookie, v.Key, s.base.Now().AddDate(1, 0, 0))
 	}
 	site, err := s.askedFor(c)
 	if err != nil {
@@ -99,7 +98,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 	}
 	v.Site, v.Whole = site.ID, site.Whole
 	if staff {
-		if v.Groups, err = s.app.Sites.GroupKeys(c.UserContext()); err != nil {
+		if v.Groups, err = s.sites.GroupKeys(c.UserContext()); err != nil {
 			return v, err
 		}
 	}
@@ -111,11 +110,11 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 		c.Get("Accept-Language"),
 	)
 	if asked := c.Query("lang"); asked == v.Language && c.Cookies(languageCookie) != asked {
-		s.setCookie(c, languageCookie, asked, s.app.Instance.Now().AddDate(1, 0, 0))
+		s.setCookie(c, languageCookie, asked, s.base.Now().AddDate(1, 0, 0))
 	}
 	c.Locals(languageLocal, v.Language)
 	if token := c.Cookies(customerCookie); token != "" {
-		customer, ok, err := s.app.Accounts.CustomerOf(c.UserContext(), token)
+		customer, ok, err := s.accounts.CustomerOf(c.UserContext(), token)
 		if err != nil {
 			return v, err
 		}
@@ -185,8 +184,8 @@ const againHeader = "Idempotency-Key"
 
 // again is a key under which something is done once.
 type again struct {
-	app *app.App
-	key string
+	base *instance.Instance
+	key  string
 }
 
 // doOnce does what was asked for, unless it was done before under the request's key: then it
@@ -211,12 +210,12 @@ func doOnce[I, O any](
 	var before *instance.MadeBefore
 	switch {
 	case err == nil:
-		if err := a.app.Instance.Came(ctx, out); err != nil {
+		if err := a.base.Came(ctx, out); err != nil {
 			slog.Warn("what came of a request could not be kept", "operation", op.OperationID, "error", err)
 		}
 	case errors.As(err, &before):
 		out = new(O)
-		err = a.app.Instance.WhatCame(ctx, &out)
+		err = a.base.WhatCame(ctx, &out)
 	}
 	return out, err
 }

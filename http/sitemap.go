@@ -32,8 +32,8 @@ type siteMapIndex struct {
 const perMap = 20_000
 
 // siteMap serves the map, or a list of maps where there is too much for one.
-func (s *server) siteMap(c *fiber.Ctx) error {
-	pages, err := s.app.HelpCentre.SiteMap(c.UserContext(), s.visitor(c))
+func (s *helpPages) siteMap(c *fiber.Ctx) error {
+	pages, err := s.helpCentre.SiteMap(c.UserContext(), s.visitor(c))
 	if err != nil {
 		return err
 	}

@@ -6,9 +6,9 @@ import (
 	"strings"
 	"testing"
 
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/core/audience"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 )
 
 func TestReadersOfAWithdrawnPageAreSentOnOrTold(t *testing.T) {
@@ -24,7 +24,7 @@ func TestReadersOfAWithdrawnPageAreSentOnOrTold(t *testing.T) {
 			s.Context,
 			s.crew.Publisher,
 			refs["Old prices"],
-			corereview.Step{Action: review.Withdraw, To: refs["New prices"]},
+			review.Step{Action: corereview.Withdraw, To: refs["New prices"]},
 		),
 	)
 	s.Must(
@@ -32,7 +32,7 @@ func TestReadersOfAWithdrawnPageAreSentOnOrTold(t *testing.T) {
 			s.Context,
 			s.crew.Publisher,
 			refs["Sold out"],
-			corereview.Step{Action: review.Withdraw, Notice: "We sell <none> any more."},
+			review.Step{Action: corereview.Withdraw, Notice: "We sell <none> any more."},
 		),
 	)
 	if answer, _ := s.ask(

@@ -25,9 +25,10 @@ const (
 
 // Session is a new sign-in: the token goes to the browser and nowhere else.
 type Session struct {
-	Token   string
-	Expires time.Time
-	Browser string // by which the browser is known from then on
+	Token       string
+	Expires     time.Time
+	Browser     string // by which the browser is known from then on
+	BrowserEnds time.Time
 }
 
 // SignIn is an attempt to sign in.
@@ -107,7 +108,7 @@ func (a *Accounts) admit(
 ) (Session, error) {
 	token, hash := NewToken()
 	now := a.base.Now()
-	out := Session{Token: token, Expires: now.Add(lasts), Browser: s.Browser}
+	out := Session{Token: token, Expires: now.Add(lasts), Browser: s.Browser, BrowserEnds: now.Add(BrowserKnown)}
 	if out.Browser == "" {
 		out.Browser, _ = NewToken()
 	}

@@ -4,6 +4,8 @@
 package desk
 
 import (
+	"time"
+
 	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
 	"hermeneus/app/helpcentre"
@@ -60,3 +62,6 @@ func New(
 		conversations: conversations,
 	}
 }
+
+// Now is the time in the zone in which days begin and end.
+func (a *Desk) Now() time.Time { return a.base.Now().In(a.base.Zone) }

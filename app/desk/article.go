@@ -10,14 +10,14 @@ import (
 
 	"hermeneus/app/instance"
 	"hermeneus/app/library"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/outcome"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -32,7 +32,7 @@ type Article struct {
 	Audience      audience.Audience     `json:"audience"`
 	Language      string                `json:"language"`
 	Copy          library.WorkingCopy   `json:"copy"`
-	State         review.State          `json:"state"`
+	State         corereview.State      `json:"state"`
 	Version       int                   `json:"version"`
 	Writer        instance.Name         `json:"writer"`
 	WrittenAt     time.Time             `json:"written_at"`
@@ -42,7 +42,7 @@ type Article struct {
 	LiveRevision  int                   `json:"live_revision"` // 0 when nothing is live
 	LiveSince     *time.Time            `json:"live_since"`
 	LastRevision  int                   `json:"last_revision"`
-	Allowed       []review.Action       `json:"allowed"`
+	Allowed       []corereview.Action   `json:"allowed"`
 	MayProperties bool                  `json:"may_properties"`
 	Trail         []library.TrailLine   `json:"trail"`
 	Outcomes      outcome.Counts        `json:"outcomes"` // of questions in which it was the last article opened
@@ -62,8 +62,8 @@ type Article struct {
 	Gate          string                `json:"gate"`            // that the working copy stands before
 	WithdrawnTo   string                `json:"withdrawn_to"`    // where readers of the withdrawn article are sent
 	Notice        string                `json:"notice"`          // or what they are told
-	Goes          *corereview.Due       `json:"goes"`            // when it goes live by itself
-	Ends          *corereview.Due       `json:"ends"`            // when what is live is withdrawn by itself
+	Goes          *review.Due           `json:"goes"`            // when it goes live by itself
+	Ends          *review.Due           `json:"ends"`            // when what is live is withdrawn by itself
 	MayComment    bool                  `json:"may_comment"`
 	Conversation  string                `json:"conversation"` // of whose reply it was made, as R-0012; "" for none
 }
@@ -86,7 +86,7 @@ func (a *Desk) ReadArticle(ctx context.Context, by staff.Staff, reference string
 		Audience:      audience.Audience(row.Audience),
 		Language:      e.Language,
 		Copy:          library.WorkingCopyOf(e),
-		State:         review.State(e.State),
+		State:         corereview.State(e.State),
 		Version:       e.Version,
 		WrittenAt:     e.WrittenAt,
 		SubmittedAt:   e.SubmittedAt,
@@ -107,7 +107,7 @@ func (a *Desk) ReadArticle(ctx context.Context, by staff.Staff, reference string
 	if row.CheckedOn != nil {
 		out.CheckedOn = row.CheckedOn.Format(time.DateOnly)
 	}
-	if gate, ok := standing.Gate(); ok && standing.State == review.InReview {
+	if gate, ok := standing.Gate(); ok && standing.State == corereview.InReview {
 		out.Gate = gate.Name
 	}
 	var names struct {
@@ -162,8 +162,8 @@ func (a *Desk) ReadArticle(ctx context.Context, by staff.Staff, reference string
 		return Article{}, err
 	}
 	out.Following, out.WithdrawnTo, out.Conversation = around.Following, around.WithdrawnTo, around.Conversation
-	out.MayComment = corereview.MayComment(db, by, row) == nil
-	if out.Goes, out.Ends, err = corereview.Dues(db, e); err != nil {
+	out.MayComment = review.MayComment(db, by, row) == nil
+	if out.Goes, out.Ends, err = review.Dues(db, e); err != nil {
 		return Article{}, err
 	}
 	return out, a.surroundings(db, row, e, &out)

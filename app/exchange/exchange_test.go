@@ -15,11 +15,11 @@ import (
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/core/audience"
 	coreexchange "hermeneus/core/exchange"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -113,7 +113,7 @@ func TestExportImportExportGivesTheSameBytes(t *testing.T) {
 	}
 	a, err := other.Desk.ReadArticle(other.Context, author, "A-0001")
 	w.Must(err)
-	if a.State != review.Drafting || a.LiveRevision != 0 || a.Audience != audience.Staff {
+	if a.State != corereview.Drafting || a.LiveRevision != 0 || a.Audience != audience.Staff {
 		t.Errorf("brought in as %+v", a)
 	}
 }
@@ -178,7 +178,7 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 	if again.Created != 0 || again.Changed != 1 || again.Skipped != 1 {
 		t.Errorf("after a change: %+v", lines(again))
 	}
-	w.Must(w.Review.Act(w.Context, c.Author, a.Reference, review.Submit, a.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, a.Reference, corereview.Submit, a.Version, ""))
 	b.Files["bills/high.md"] = []byte("---\ntitle: High bill\n---\nAnother text\n")
 	again = apptest.Bring(w, c.Author, b, exchange.ImportOptions{}, false)
 	if again.Failed != 5 || !strings.Contains(strings.Join(lines(again), "\n"), "problem bills/high.md Edit") {
@@ -385,7 +385,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		); told != (owner.ID != c.Agent.ID) {
 			t.Errorf("%s is told: %t", owner.Name, told)
 		}
-		said := corereview.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
+		said := review.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
 		w.Must(apptest.Second(w.Review.AddComment(w.Context, c.Agent, made.Reference, said)))
 		if _, err := w.Review.AddComment(
 			w.Context,
@@ -404,7 +404,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		w.Context,
 		c.Agent,
 		"A-0001",
-		corereview.NewComment{Quote: "x", Text: "?"},
+		review.NewComment{Quote: "x", Text: "?"},
 	); apptest.KindOf(
 		err,
 	) != problem.Denied {

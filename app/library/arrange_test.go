@@ -19,12 +19,12 @@ import (
 	"hermeneus/app/lists"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/sites"
 	"hermeneus/app/writing"
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -280,7 +280,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 		{lists.ArticleFilter{}, "Live Left Linking"},
 		{lists.ArticleFilter{CategoryID: top}, "Live Left Linking"},
 		{lists.ArticleFilter{CategoryID: top, Here: true}, "Live Left"},
-		{lists.ArticleFilter{State: review.Published}, "Live"},
+		{lists.ArticleFilter{State: corereview.Published}, "Live"},
 		{lists.ArticleFilter{OwnerID: c.Author.ID}, "Live Linking"},
 		{lists.ArticleFilter{LeftOwner: true}, "Left"},
 		{lists.ArticleFilter{Audience: audience.Staff}, "Linking"},
@@ -316,7 +316,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 		Audience:   live.Audience,
 	}
 	w.Must(w.Library.SetProperties(w.Context, c.Publisher, ref["live"], p))
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref["live"], review.Publish, live.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref["live"], corereview.Publish, live.Version, ""))
 	w.Wait(300 * 24 * time.Hour)
 	if got := names(lists.ArticleFilter{Overdue: true}); got != "Live" {
 		t.Errorf("most of a year later: %q", got)
@@ -520,7 +520,7 @@ func TestPicturesAreKeptInSeveralWidths(t *testing.T) {
 		w.Context,
 		c.Author,
 		bare,
-		review.Submit,
+		corereview.Submit,
 		1,
 		"",
 	); apptest.KindOf(err) != problem.NotNow ||
@@ -611,7 +611,7 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 		w.Context,
 		bea,
 		live,
-	); err != nil || a.State != review.Drafting ||
+	); err != nil || a.State != corereview.Drafting ||
 		result.Changed != 0 {
 		t.Errorf("%s after undoing %+v, %v", a.State, result, err)
 	}
@@ -637,7 +637,7 @@ func TestABulkWithdrawalTakesItsEndDateAlong(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Withdraw, Wall: ends.Format("2006-01-02T15:04")},
+			review.Step{Action: corereview.Withdraw, Wall: ends.Format("2006-01-02T15:04")},
 		),
 	)
 	told := func() int {

@@ -4,6 +4,8 @@
 package outcomes
 
 import (
+	"time"
+
 	"hermeneus/app/instance"
 	"hermeneus/app/trail"
 )
@@ -20,3 +22,6 @@ type Outcomes struct {
 func New(base *instance.Instance, trail *trail.Trail) *Outcomes {
 	return &Outcomes{base: base, trail: trail, ledger: &ledger{db: base.DB}}
 }
+
+// Now is the time in the zone in which days begin and end.
+func (a *Outcomes) Now() time.Time { return a.base.Now().In(a.base.Zone) }

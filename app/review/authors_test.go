@@ -13,10 +13,10 @@ import (
 	"hermeneus/app/desk"
 	"hermeneus/app/library"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -63,7 +63,7 @@ func (h *history) suggests(one, other staff.Staff) {
 		h.Context,
 		one,
 		h.ref,
-		corereview.NewComment{Quote: words, Text: "Better so.", Suggestion: &instead},
+		review.NewComment{Quote: words, Text: "Better so.", Suggestion: &instead},
 	)
 	h.Must(err)
 	_, err = h.Writing.AcceptSuggestion(h.Context, other, h.ref, id, "", a.Version)
@@ -97,20 +97,20 @@ func (h *history) restores(by staff.Staff, pick int) {
 // judged sends the text to review and compares who may not pass it with our count.
 func (h *history) judged(by, publisher staff.Staff, publish bool) {
 	a := h.article(by)
-	h.Must(h.Review.Act(h.Context, by, h.ref, review.Submit, a.Version, ""))
+	h.Must(h.Review.Act(h.Context, by, h.ref, corereview.Submit, a.Version, ""))
 	kept := h.count()
 	kept[by.ID] = true // who sends it answers for it
 	var others []staff.Staff
 	for _, p := range h.people {
 		if !kept[p.ID] {
 			others = append(others, p)
-		} else if err := h.Review.Act(h.Context, p, h.ref, review.Approve, 0, ""); apptest.KindOf(err) != problem.Denied {
+		} else if err := h.Review.Act(h.Context, p, h.ref, corereview.Approve, 0, ""); apptest.KindOf(err) != problem.Denied {
 			h.t.Fatalf("%s wrote of this text and let it pass: %v", p.Name, err)
 		}
 	}
 	passed := publish && len(others) > 0
 	if passed {
-		h.Must(h.Review.Act(h.Context, others[0], h.ref, review.Approve, 0, ""))
+		h.Must(h.Review.Act(h.Context, others[0], h.ref, corereview.Approve, 0, ""))
 	}
 	revisions, err := h.Library.Revisions(h.Context, h.ref)
 	h.Must(err)
@@ -119,10 +119,10 @@ func (h *history) judged(by, publisher staff.Staff, publish bool) {
 	}
 	switch {
 	case passed:
-		h.Must(h.Review.Act(h.Context, publisher, h.ref, review.Publish, 0, ""))
+		h.Must(h.Review.Act(h.Context, publisher, h.ref, corereview.Publish, 0, ""))
 		h.authors = map[int64]bool{}
 	default:
-		h.Must(h.Review.Act(h.Context, by, h.ref, review.Recall, 0, ""))
+		h.Must(h.Review.Act(h.Context, by, h.ref, corereview.Recall, 0, ""))
 	}
 }
 
@@ -158,7 +158,7 @@ func TestWhoeverWroteOfATextSincePublicationIsItsAuthor(t *testing.T) {
 				case 4:
 					h.restores(any(), random.IntN(8))
 				default:
-					if h.article(first).State == review.Published {
+					if h.article(first).State == corereview.Published {
 						h.writes(any())
 					}
 					h.judged(any(), publisher, random.IntN(2) == 0)
@@ -185,8 +185,8 @@ func TestAuthorsAreThoseOfWhatIsBroughtIn(t *testing.T) {
 		},
 	)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, 0, ""))
-	if err := w.Review.Act(w.Context, both, ref, review.Approve, 0, ""); apptest.KindOf(err) != problem.Denied {
+	w.Must(w.Review.Act(w.Context, c.Author, ref, corereview.Submit, 0, ""))
+	if err := w.Review.Act(w.Context, both, ref, corereview.Approve, 0, ""); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("who brought the text in passed it after a full stop by a colleague: %v", err)
 	}
 }
@@ -199,29 +199,29 @@ func TestOfTwoDecisionsAtOnceOneIsRight(t *testing.T) {
 	second := w.Hire("second", role.Reviewer)
 	pairs := []struct {
 		name     string
-		prepare  []review.Action
-		one, two corereview.Step
+		prepare  []corereview.Action
+		one, two review.Step
 	}{
-		{"approve and send back", []review.Action{review.Submit},
-			corereview.Step{Action: review.Approve}, corereview.Step{Action: review.SendBack, Note: "Say more."}},
+		{"approve and send back", []corereview.Action{corereview.Submit},
+			review.Step{Action: corereview.Approve}, review.Step{Action: corereview.SendBack, Note: "Say more."}},
 		{
 			"publish and give a time",
-			[]review.Action{review.Submit, review.Approve},
-			corereview.Step{
-				Action: review.Publish,
+			[]corereview.Action{corereview.Submit, corereview.Approve},
+			review.Step{
+				Action: corereview.Publish,
 			},
-			corereview.Step{Action: review.Schedule, Wall: "2026-03-05T09:00"},
+			review.Step{Action: corereview.Schedule, Wall: "2026-03-05T09:00"},
 		},
 	}
 	for _, pair := range pairs {
 		for round := range 15 {
 			ref := w.Draft(c.Author, category, "A bill", "<p>Text.</p>", "")
 			for _, action := range pair.prepare {
-				who := map[review.Action]staff.Staff{review.Submit: c.Author, review.Approve: c.Reviewer}[action]
+				who := map[corereview.Action]staff.Staff{corereview.Submit: c.Author, corereview.Approve: c.Reviewer}[action]
 				w.Must(w.Review.Act(w.Context, who, ref, action, 0, ""))
 			}
 			one, two := c.Reviewer, second
-			if pair.one.Action == review.Publish {
+			if pair.one.Action == corereview.Publish {
 				one, two = c.Publisher, c.Publisher
 			}
 			var wait sync.WaitGroup
@@ -246,18 +246,18 @@ func TestABatchIsDecidedAsItWasSeen(t *testing.T) {
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "A bill", "<p>Text.</p>", "")
 	id, err := w.Review.MakeBatch(w.Context, c.Author, "Prices", "", []string{ref})
 	w.Must(err)
-	_, err = w.Review.ActOnBatch(w.Context, c.Author, id, corereview.Step{Action: review.Submit})
+	_, err = w.Review.ActOnBatch(w.Context, c.Author, id, review.Step{Action: corereview.Submit})
 	w.Must(err)
 	seen, err := w.Review.ReadBatch(w.Context, c.Reviewer, id)
 	w.Must(err)
-	_, err = w.Review.ActOnBatch(w.Context, c.Reviewer, id, corereview.Step{Action: review.Approve, Stand: seen.Stand})
+	_, err = w.Review.ActOnBatch(w.Context, c.Reviewer, id, review.Step{Action: corereview.Approve, Stand: seen.Stand})
 	w.Must(err)
 	for _, stand := range []string{seen.Stand, ""} { // who saw it in review, and who does not say
 		_, err = w.Review.ActOnBatch(
 			w.Context,
 			c.Reviewer,
 			id,
-			corereview.Step{Action: review.SendBack, Note: "More.", Stand: stand},
+			review.Step{Action: corereview.SendBack, Note: "More.", Stand: stand},
 		)
 		if apptest.KindOf(err) != problem.StaleSave {
 			t.Errorf("approved meanwhile, it was sent back: %v", err)
@@ -269,7 +269,7 @@ func TestABatchIsDecidedAsItWasSeen(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		id,
-		corereview.Step{Action: review.SendBack, Note: "More.", Stand: now.Stand},
+		review.Step{Action: corereview.SendBack, Note: "More.", Stand: now.Stand},
 	)
 	w.Must(err)
 }

@@ -13,11 +13,11 @@ import (
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 )
 
 func TestATimeIsSetAndKept(t *testing.T) {
@@ -30,7 +30,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Schedule, Wall: wall, Second: second, Change: "New prices."},
+			review.Step{Action: corereview.Schedule, Wall: wall, Second: second, Change: "New prices."},
 		)
 	}
 	for name, wall := range map[string]string{"in the past": "2026-03-02T08:00", "no time": "soon", "too far": "2036-01-01T00:00"} {
@@ -76,10 +76,10 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			other,
-			corereview.Step{Action: review.Schedule, Wall: "2026-03-02T12:30"},
+			review.Step{Action: corereview.Schedule, Wall: "2026-03-02T12:30"},
 		),
 	)
-	w.Must(w.Review.Move(w.Context, c.Publisher, other, corereview.Step{Action: review.Unschedule}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, other, review.Step{Action: corereview.Unschedule}))
 	w.Wait(time.Hour)
 	time.Sleep(1200 * time.Millisecond)
 	if apptest.IsLive(w, other) {
@@ -91,7 +91,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+			review.Step{Action: corereview.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
 		),
 	)
 	if !apptest.IsLive(w, ref) {
@@ -109,7 +109,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
+			review.Step{Action: corereview.Withdraw, Wall: "2026-03-03T00:00", Notice: "The sale is over."},
 		),
 	)
 	w.Wait(12 * time.Hour)
@@ -142,7 +142,7 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		ref,
-		corereview.Step{Action: review.Schedule, Wall: "2026-03-29T01:30"},
+		review.Step{Action: corereview.Schedule, Wall: "2026-03-29T01:30"},
 	)
 	if apptest.KindOf(skipped) != problem.Invalid || !strings.Contains(apptest.SaidOf(skipped, "at"), "02:00") {
 		t.Errorf("an hour that is skipped: %v %s", skipped, apptest.SaidOf(skipped, "at"))
@@ -153,7 +153,7 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 				w.Context,
 				c.Publisher,
 				ref,
-				corereview.Step{Action: review.Schedule, Wall: "2026-10-25T01:30", Second: second},
+				review.Step{Action: corereview.Schedule, Wall: "2026-10-25T01:30", Second: second},
 			),
 		)
 		round, err := w.Review.ReadRound(w.Context, c.Publisher, ref)
@@ -161,10 +161,10 @@ func TestClocksThatChangeDoNotMisleadASchedule(t *testing.T) {
 		if round.Due == nil || round.Due.At.UTC().Format(time.RFC3339) != want || round.Due.Zone != "Europe/London" {
 			t.Errorf("the repeated hour: %+v", round.Due)
 		}
-		w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Unschedule}))
+		w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Unschedule}))
 	}
 	w.Must(
-		w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Schedule, Wall: "2026-07-01T09:00"}),
+		w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Schedule, Wall: "2026-07-01T09:00"}),
 	)
 	if round, err := w.Review.ReadRound(w.Context, c.Publisher, ref); err != nil || round.Due.At.UTC().Hour() != 8 {
 		t.Errorf("in summer: %+v, %v", round.Due, err)
@@ -185,7 +185,7 @@ func TestItIsPublishedOnceWhoeverFindsItDue(t *testing.T) {
 				w.Context,
 				c.Publisher,
 				refs[i],
-				corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00"},
+				review.Step{Action: corereview.Schedule, Wall: "2026-03-02T10:00"},
 			),
 		)
 	}
@@ -235,7 +235,7 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn},
+			review.Step{Action: corereview.Schedule, Wall: "2026-03-02T10:00", Audience: audience.SignedIn},
 		),
 	)
 	apptest.ShowInFlow(w, c, ref)
@@ -243,7 +243,7 @@ func TestASetTimeThatCannotBeKeptSaysWhy(t *testing.T) {
 	w.Eventually(func() bool {
 		a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 		w.Must(err)
-		return a.State == review.Approved
+		return a.State == corereview.Approved
 	})
 	if apptest.IsLive(w, ref) {
 		t.Error("it went live against the flow")
@@ -261,7 +261,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	ref := apptest.Ready(w, c, bills, "Prices")
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Publish, 1, ""))
 	linking := w.Draft(c.Author, bills, "Linking", `<p>See <a href="/help/articles/`+ref+`">prices</a>.</p>`, "")
 	w.Publish(c, linking)
 	apptest.ShowInFlow(w, c, ref)
@@ -304,13 +304,13 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		writing.Save{Text: library.WorkingCopy{Title: "Prices now", Body: "<p>Now.</p>"}, Version: a.Version},
 	)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, corereview.Submit, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, corereview.Approve, saved.Version, ""))
 	if err := w.Review.Move(
 		w.Context,
 		c.Publisher,
 		ref,
-		corereview.Step{Action: review.Publish, Audience: audience.Staff},
+		review.Step{Action: corereview.Publish, Audience: audience.Staff},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
@@ -320,7 +320,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		ref,
-		corereview.Step{Action: review.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
+		review.Step{Action: corereview.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
@@ -331,16 +331,16 @@ func TestWhatAnArticleTouches(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			ref,
-			corereview.Step{Action: review.Publish, Audience: audience.Everyone},
+			review.Step{Action: corereview.Publish, Audience: audience.Everyone},
 		),
 	)
 	inner := w.Draft(c.Author, bills, "Inner", "<p>Text.</p>", audience.Staff)
-	w.Must(w.Review.Act(w.Context, c.Author, inner, review.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inner, corereview.Submit, 1, ""))
 	if err := w.Review.Move(
 		w.Context,
 		c.Reviewer,
 		inner,
-		corereview.Step{Action: review.Publish, Audience: audience.Everyone},
+		review.Step{Action: corereview.Publish, Audience: audience.Everyone},
 	); apptest.KindOf(
 		err,
 	) != problem.Denied {
@@ -374,21 +374,21 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		"Inner",
 	)
 	for ref, to := range map[string]audience.Audience{old: audience.Everyone, now: audience.Everyone, inner: audience.Staff} {
-		w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Publish, Audience: to}))
+		w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Publish, Audience: to}))
 	}
 	for name, to := range map[string]string{"itself": old, "what fewer may read": inner, "nothing": "A-9999"} {
 		if err := w.Review.Move(
 			w.Context,
 			c.Publisher,
 			old,
-			corereview.Step{Action: review.Withdraw, To: to},
+			review.Step{Action: corereview.Withdraw, To: to},
 		); apptest.KindOf(
 			err,
 		) != problem.Invalid {
 			t.Errorf("sent to %s: %v", name, err)
 		}
 	}
-	w.Must(w.Review.Move(w.Context, c.Publisher, old, corereview.Step{Action: review.Withdraw, To: now}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, old, review.Step{Action: corereview.Withdraw, To: now}))
 	_, err := w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
 	gone, ok := err.(*helpcentre.Gone)
 	if !ok || gone.To != now || gone.Title != "Old" {
@@ -399,7 +399,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 			w.Context,
 			c.Publisher,
 			now,
-			corereview.Step{Action: review.Withdraw, Notice: "Prices have ended."},
+			review.Step{Action: corereview.Withdraw, Notice: "Prices have ended."},
 		),
 	)
 	_, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", old)
@@ -407,7 +407,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		t.Errorf("sent to what is gone too: %+v", gone)
 	}
 	// Who might not have read it is not told that it was ever there.
-	w.Must(w.Review.Move(w.Context, c.Publisher, inner, corereview.Step{Action: review.Withdraw, Notice: "A secret."}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, inner, review.Step{Action: corereview.Withdraw, Notice: "A secret."}))
 	if _, err := w.HelpCentre.OpenPage(
 		w.Context,
 		apptest.Visitor("k"),
@@ -419,7 +419,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		t.Errorf("a customer meets %v", err)
 	}
 	// Published again, it is read again.
-	w.Must(w.Review.Move(w.Context, c.Publisher, old, corereview.Step{Action: review.Publish}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, old, review.Step{Action: corereview.Publish}))
 	if !apptest.IsLive(w, old) {
 		t.Error("published again, and not read")
 	}
@@ -430,7 +430,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	kept := apptest.Ready(w, c, bills, "Kept")
-	w.Must(w.Review.Act(w.Context, c.Publisher, kept, review.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, kept, corereview.Publish, 1, ""))
 	a, err := w.Desk.ReadArticle(w.Context, c.Author, kept)
 	w.Must(err)
 	_, err = w.Writing.SaveArticle(
@@ -457,23 +457,23 @@ func TestABatchIsOneThing(t *testing.T) {
 	) != problem.Invalid {
 		t.Errorf("in two batches: %v", err)
 	}
-	act := func(by staff.Staff, s corereview.Step) (corereview.BatchDone, error) {
+	act := func(by staff.Staff, s review.Step) (review.BatchDone, error) {
 		return w.Review.ActOnBatch(w.Context, by, id, s)
 	}
-	if done, err := act(c.Author, corereview.Step{Action: review.Submit}); err != nil || done.Done != 3 {
+	if done, err := act(c.Author, review.Step{Action: corereview.Submit}); err != nil || done.Done != 3 {
 		t.Fatalf("sent as one: %+v, %v", done, err)
 	}
-	if _, err := act(c.Publisher, corereview.Step{Action: review.Publish}); err == nil {
+	if _, err := act(c.Publisher, review.Step{Action: corereview.Publish}); err == nil {
 		t.Error("published before its gates")
 	}
-	if done, err := act(c.Reviewer, corereview.Step{Action: review.Approve}); err != nil || done.Done != 3 {
+	if done, err := act(c.Reviewer, review.Step{Action: corereview.Approve}); err != nil || done.Done != 3 {
 		t.Fatalf("reviewed as one: %+v, %v", done, err)
 	}
 	if err := w.Review.Act(
 		w.Context,
 		c.Publisher,
 		refs[1],
-		review.Publish,
+		corereview.Publish,
 		0,
 		"",
 	); apptest.KindOf(
@@ -489,19 +489,19 @@ func TestABatchIsOneThing(t *testing.T) {
 			w.Context,
 			c.Reviewer,
 			late,
-			corereview.Step{Action: review.SendBack, Seen: review.Approved, Note: "wrong"},
+			review.Step{Action: corereview.SendBack, Seen: corereview.Approved, Note: "wrong"},
 		),
 	)
-	if _, err := act(c.Publisher, corereview.Step{Action: review.Publish}); err == nil || apptest.IsLive(w, refs[1]) {
+	if _, err := act(c.Publisher, review.Step{Action: corereview.Publish}); err == nil || apptest.IsLive(w, refs[1]) {
 		t.Errorf("all or none: %v", err)
 	}
 	w.Must(w.Review.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", nil, []string{late}))
-	if _, err := act(c.Publisher, corereview.Step{Action: review.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
+	if _, err := act(c.Publisher, review.Step{Action: corereview.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
 		t.Fatal(err)
 	}
 	b, err := w.Review.ReadBatch(w.Context, c.Publisher, id)
 	w.Must(err)
-	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != review.Scheduled {
+	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != corereview.Scheduled {
 		t.Errorf("scheduled: %+v", b)
 	}
 	w.Wait(time.Hour)
@@ -516,10 +516,10 @@ func TestABatchIsOneThing(t *testing.T) {
 	if len(feed.Entries) != 3 || feed.Entries[0].Summary != "Prices of spring" {
 		t.Errorf("the feed: %+v", feed)
 	}
-	if _, err := act(c.Author, corereview.Step{Action: "undo"}); apptest.KindOf(err) != problem.Denied {
+	if _, err := act(c.Author, review.Step{Action: "undo"}); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("undone by an author: %v", err)
 	}
-	if _, err := act(c.Publisher, corereview.Step{Action: "undo"}); err != nil {
+	if _, err := act(c.Publisher, review.Step{Action: "undo"}); err != nil {
 		t.Fatal(err)
 	}
 	page, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", kept)
@@ -527,7 +527,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	if page.Title != "Kept" || apptest.IsLive(w, refs[1]) || apptest.IsLive(w, refs[2]) {
 		t.Errorf("undone, it says %q", page.Title)
 	}
-	if _, err := act(c.Publisher, corereview.Step{Action: "undo"}); apptest.KindOf(err) != problem.NotNow {
+	if _, err := act(c.Publisher, review.Step{Action: "undo"}); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("undone twice: %v", err)
 	}
 }
@@ -538,7 +538,7 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	ref := apptest.Ready(w, c, w.Category(c.Author, "Bills"), "Prices")
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Publish, 1, ""))
 	apptest.ShowInFlow(w, c, ref)
 	v := apptest.Visitor("k")
 	token, err := w.Conversations.StartChat(w.Context, v)
@@ -552,9 +552,9 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 		writing.Save{Text: library.WorkingCopy{Title: "Other prices", Body: "<p>Other.</p>"}, Version: a.Version},
 	)
 	w.Must(err)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, review.Approve, saved.Version, ""))
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Publish, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, corereview.Submit, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Reviewer, ref, corereview.Approve, saved.Version, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Publish, saved.Version, ""))
 	inChat, err := w.Conversations.OpenInChat(w.Context, v, token, ref)
 	w.Must(err)
 	outside, err := w.HelpCentre.OpenPage(w.Context, v, "help", ref)
@@ -562,7 +562,7 @@ func TestAConversationKeepsWhatItShowed(t *testing.T) {
 	if inChat.Title != "Prices" || outside.Title != "Other prices" {
 		t.Errorf("in the conversation %q, outside %q", inChat.Title, outside.Title)
 	}
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Withdraw, 0, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Withdraw, 0, ""))
 	if _, err := w.Conversations.OpenInChat(w.Context, v, token, ref); apptest.KindOf(err) != problem.Withdrawn {
 		t.Errorf("withdrawn, in the conversation: %v", err)
 	}

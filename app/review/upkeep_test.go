@@ -13,12 +13,12 @@ import (
 	"hermeneus/app/lists"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
 	"hermeneus/core/prose"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -32,23 +32,23 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		"<p>Open the door.</p><p>Simply press Menu.</p>",
 		"",
 	)
-	w.Must(w.Review.Act(w.Context, c.Author, ref, review.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, ref, corereview.Submit, 1, ""))
 	words := "Press Menu"
 	id, err := w.Review.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
-		corereview.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
+		review.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
 	)
 	w.Must(err)
 	_, err = w.Review.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
-		corereview.NewComment{Line: 0, Quote: "the door", Text: "Which one?"},
+		review.NewComment{Line: 0, Quote: "the door", Text: "Which one?"},
 	)
 	w.Must(err)
-	for name, bad := range map[string]corereview.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
+	for name, bad := range map[string]review.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
 		if _, err := w.Review.AddComment(w.Context, c.Reviewer, ref, bad); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
@@ -57,7 +57,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		w.Context,
 		c.Agent,
 		ref,
-		corereview.NewComment{Quote: "door", Text: "x"},
+		review.NewComment{Quote: "door", Text: "x"},
 	); apptest.KindOf(
 		err,
 	) != problem.Denied {
@@ -115,7 +115,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	w.Must(err)
 	a, err = w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	if !strings.Contains(a.Copy.Body, "<p>Press Menu.</p>") || a.State != review.InReview {
+	if !strings.Contains(a.Copy.Body, "<p>Press Menu.</p>") || a.State != corereview.InReview {
 		t.Errorf("accepted: %s, %s", a.Copy.Body, a.State)
 	}
 	if _, err := w.Writing.AcceptSuggestion(
@@ -429,7 +429,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		day,
-		corereview.Step{Action: review.Publish},
+		review.Step{Action: corereview.Publish},
 	); apptest.KindOf(
 		err,
 	) != problem.NotNow {
@@ -483,13 +483,13 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 		w.Context,
 		c.Administrator,
 		0,
-		review.Path{Name: "Lea alone", Gates: []review.Gate{{Name: "Lea", People: []int64{leaver.ID}}}},
+		corereview.Path{Name: "Lea alone", Gates: []corereview.Gate{{Name: "Lea", People: []int64{leaver.ID}}}},
 		false,
 	)
 	w.Must(err)
 	w.Must(w.Review.SetReviewing(w.Context, c.Administrator, bills, path, 0))
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Three.</p>", "")
-	w.Must(w.Review.Act(w.Context, c.Author, inside, review.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inside, corereview.Submit, 1, ""))
 	w.Must(w.Review.Reassign(w.Context, leaver, inside, leaver.ID, ""))
 
 	if _, err := w.Desk.ReadBelongings(w.Context, c.Author, leaver.ID); apptest.KindOf(err) != problem.Denied {
@@ -528,7 +528,7 @@ func TestALeaversWorkIsHandedOver(t *testing.T) {
 	if news, err := w.Notify.News(w.Context, c.Administrator, notify.NewsStuck, 1); err != nil || news.Total != 0 {
 		t.Errorf("something is stuck: %+v, %v", news, err)
 	}
-	w.Must(w.Review.Act(w.Context, heir, inside, review.Approve, 1, "")) // in the leaver's place
+	w.Must(w.Review.Act(w.Context, heir, inside, corereview.Approve, 1, "")) // in the leaver's place
 	if _, err := w.SignInStaffByName("lea"); err == nil {
 		t.Error("the leaver signs in")
 	}
@@ -566,7 +566,7 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 				w.Context,
 				c.Author,
 				w.Draft(c.Author, bills, title, "<p>Text.</p>", ""),
-				review.Submit,
+				corereview.Submit,
 				1,
 				"",
 			),
@@ -597,7 +597,7 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 	}
 	// What was read is not mailed.
 	w.Must(
-		w.Review.Act(w.Context, c.Author, w.Draft(c.Author, bills, "Four", "<p>Text.</p>", ""), review.Submit, 1, ""),
+		w.Review.Act(w.Context, c.Author, w.Draft(c.Author, bills, "Four", "<p>Text.</p>", ""), corereview.Submit, 1, ""),
 	)
 	w.Must(w.Notify.MarkNewsRead(w.Context, c.Reviewer, 0))
 	w.Wait(time.Hour)
@@ -614,7 +614,7 @@ func TestFollowersAreTold(t *testing.T) {
 	w.Must(w.Review.Follow(w.Context, c.Agent, ref, true))
 	w.Publish(c, ref)
 	w.Must(w.HelpCentre.VoteOn(w.Context, apptest.Visitor("k"), ref, helpcentre.Verdict{Comment: "Unclear."}))
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Withdraw}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Withdraw}))
 	news, err := w.Notify.News(w.Context, c.Agent, "", 1)
 	w.Must(err)
 	if news.Total != 3 || !strings.Contains(news.Items[2].Text, "revision 1 is live") ||
@@ -623,7 +623,7 @@ func TestFollowersAreTold(t *testing.T) {
 		t.Errorf("%+v", news.Items)
 	}
 	w.Must(w.Review.Follow(w.Context, c.Agent, ref, false))
-	w.Must(w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Publish}))
+	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Publish}))
 	if news, err = w.Notify.News(w.Context, c.Agent, "", 1); err != nil || news.Total != 3 {
 		t.Errorf("told after it: %+v, %v", news.Items, err)
 	}
@@ -642,7 +642,7 @@ func TestTheTrailIsFilteredAndTakenOut(t *testing.T) {
 	ref := w.Draft(c.Author, inside, "=SUM(A1)", "<p>Text.</p>", "")
 	w.Publish(c, ref)
 	w.Must(
-		w.Review.Move(w.Context, c.Publisher, ref, corereview.Step{Action: review.Withdraw, Note: "=cmd, \"quoted\""}),
+		w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Withdraw, Note: "=cmd, \"quoted\""}),
 	)
 	w.Wait(48 * time.Hour)
 	w.Must(w.StillTrueRefused(c.Author, ref))
@@ -741,7 +741,7 @@ func TestReviewsAloneAreHandedOver(t *testing.T) {
 		),
 	)
 	inside := w.Draft(c.Author, bills, "Inside", "<p>Two.</p>", "")
-	w.Must(w.Review.Act(w.Context, c.Author, inside, review.Submit, 1, ""))
+	w.Must(w.Review.Act(w.Context, c.Author, inside, corereview.Submit, 1, ""))
 	w.Must(w.Review.Reassign(w.Context, c.Reviewer, inside, leaver.ID, ""))
 	out, err := w.Desk.HandOverAll(w.Context, c.Administrator, leaver.ID, desk.HandOver{Reviewer: heir.ID})
 	w.Must(err)

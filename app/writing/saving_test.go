@@ -7,11 +7,11 @@ import (
 
 	"hermeneus/app/apptest"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/texts"
 	"hermeneus/app/writing"
 	"hermeneus/core/audience"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -124,11 +124,11 @@ func TestPublishingSaysWhichCommentsAreOpen(t *testing.T) {
 		}
 	}
 	open(0)
-	first, err := w.Review.AddComment(w.Context, c.Reviewer, ref, corereview.NewComment{Quote: "one", Text: "Why one?"})
+	first, err := w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "one", Text: "Why one?"})
 	w.Must(err)
 	w.Must(
 		apptest.Second(
-			w.Review.AddComment(w.Context, c.Reviewer, ref, corereview.NewComment{Quote: "one", Text: "And two?"}),
+			w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "one", Text: "And two?"}),
 		),
 	)
 	w.Must(w.Review.ReplyToComment(w.Context, c.Author, ref, first, "Because."))
@@ -148,7 +148,7 @@ func TestASuggestionOpenedAgainCanBeTakenAnew(t *testing.T) {
 	c := w.Crew()
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>Pay in ten days.</p>", audience.Everyone)
 	words := "twenty"
-	id, err := w.Review.AddComment(w.Context, c.Reviewer, ref, corereview.NewComment{Quote: "ten", Suggestion: &words})
+	id, err := w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "ten", Suggestion: &words})
 	w.Must(err)
 	saved, err := w.Writing.AcceptSuggestion(w.Context, c.Author, ref, id, "t", 1)
 	w.Must(err)
@@ -193,5 +193,5 @@ func TestOnesOwnConfirmationIsTakenBackWithinTheHour(t *testing.T) {
 	if apptest.KindOf(w.Review.NotStillTrue(w.Context, c.Author, ref)) != problem.NotNow {
 		t.Error("taken back after an hour")
 	}
-	w.Must(w.Review.Act(w.Context, c.Publisher, ref, review.Withdraw, 0, ""))
+	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Withdraw, 0, ""))
 }

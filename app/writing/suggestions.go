@@ -10,11 +10,11 @@ import (
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	corereview "hermeneus/app/review"
+	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
 	"hermeneus/core/compare"
-	"hermeneus/core/review"
+	corereview "hermeneus/core/review"
 )
 
 // AcceptSuggestion puts the suggested words into the text, as its writer would, and
@@ -47,15 +47,15 @@ func (a *Writing) AcceptSuggestion(
 		case c.AcceptedAt != nil:
 			return problem.New(problem.NotNow, "The suggestion is in the text already.")
 		}
-		was := review.State(e.State)
-		next, err := library.CopyOf(e).Do(review.Edit, by.Actor(), "")
+		was := corereview.State(e.State)
+		next, err := library.CopyOf(e).Do(corereview.Edit, by.Actor(), "")
 		if err != nil {
 			return problem.From(err, "")
 		}
 		if err := a.texts.Hold(tx, by, e.ID, tab); err != nil {
 			return err
 		}
-		anchor, err := corereview.AnchorOf(c.Anchor)
+		anchor, err := review.AnchorOf(c.Anchor)
 		if err != nil {
 			return err
 		}

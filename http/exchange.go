@@ -11,8 +11,13 @@ import (
 	coreexchange "hermeneus/core/exchange"
 )
 
-// exchangeAPI brings articles in and takes them out.
-func (s *server) exchangeAPI(api huma.API) {
+// exchangeAPI is what app/exchange offers over HTTP.
+func exchangeAPI(api huma.API, a *exchange.Exchange) {
+	bringAPI(api, a)
+}
+
+// bringAPI brings articles in and out.
+func bringAPI(api huma.API, a *exchange.Exchange) {
 	type importing struct {
 		Name     string             `query:"name" required:"true" maxLength:"200" doc:"Of the file: a .zip, .md or .html"`
 		Dry      bool               `query:"dry" doc:"Only say what would be done"`
@@ -20,19 +25,6 @@ func (s *server) exchangeAPI(api huma.API) {
 		Split    coreexchange.Split `query:"split" enum:"pages,parts" default:"pages"`
 		RawBody  []byte             `contentType:"application/octet-stream"`
 	}
-	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
-	in.MaxBodyBytes = mostLimit
-	staffCall(api, in, func(ctx context.Context, who staff.Staff, in *importing) (*body[begunJob], error) {
-		id, err := s.app.Exchange.AskImport(
-			ctx,
-			who,
-			in.Name,
-			in.RawBody,
-			exchange.ImportOptions{CategoryID: in.Category, Split: in.Split},
-			in.Dry,
-		)
-		return wrap(begunJob{id}, err)
-	})
 	type exporting struct {
 		ArticleQuery
 		References string `query:"references" maxLength:"100000" doc:"Of single articles, with commas; else all that fit the filter"`
@@ -42,6 +34,25 @@ func (s *server) exchangeAPI(api huma.API) {
 		ContentDisposition string `header:"Content-Disposition"`
 		Body               []byte
 	}
+	type mailed struct {
+		Category int64  `query:"category" required:"true"`
+		RawBody  []byte `contentType:"message/rfc822"`
+	}
+	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
+	in.MaxBodyBytes = mostLimit
+	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
+	mail.MaxBodyBytes = maxLetter
+	staffCall(api, in, func(ctx context.Context, who staff.Staff, in *importing) (*body[begunJob], error) {
+		id, err := a.AskImport(
+			ctx,
+			who,
+			in.Name,
+			in.RawBody,
+			exchange.ImportOptions{CategoryID: in.Category, Split: in.Split},
+			in.Dry,
+		)
+		return wrap(begunJob{id}, err)
+	})
 	staffCall(
 		api,
 		op("GET", "/api/staff/export", "export-articles", "Articles as a zip of CommonMark files"),
@@ -50,7 +61,7 @@ func (s *server) exchangeAPI(api huma.API) {
 			if in.References != "" {
 				references = strings.Split(in.References, ",")
 			}
-			bundle, err := s.app.Exchange.ExportLibrary(ctx, who, in.filter(), references)
+			bundle, err := a.ExportLibrary(ctx, who, in.filter(), references)
 			if err != nil {
 				return nil, err
 			}
@@ -58,31 +69,7 @@ func (s *server) exchangeAPI(api huma.API) {
 			return &archive{"application/zip", `attachment; filename="library.zip"`, raw}, err
 		},
 	)
-	type mailed struct {
-		Category int64  `query:"category" required:"true"`
-		RawBody  []byte `contentType:"message/rfc822"`
-	}
-	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
-	mail.MaxBodyBytes = maxLetter
 	staffCall(api, mail, func(ctx context.Context, who staff.Staff, in *mailed) (*body[exchange.FromMail], error) {
-		return wrap(s.app.Exchange.ArticleFromMail(ctx, who, in.Category, in.RawBody))
+		return wrap(a.ArticleFromMail(ctx, who, in.Category, in.RawBody))
 	})
-	type replied struct {
-		HandoffRef
-		Body struct {
-			CategoryID int64 `json:"category_id"`
-		}
-	}
-	staffCall(
-		api,
-		op(
-			"POST",
-			"/api/staff/handoffs/{reference}/article",
-			"begin-from-reply",
-			"Begin an article with the latest reply",
-		),
-		func(ctx context.Context, who staff.Staff, in *replied) (*body[exchange.FromMail], error) {
-			return wrap(s.app.Conversations.ArticleFromReply(ctx, who, in.Body.CategoryID, in.Reference))
-		},
-	)
 }
