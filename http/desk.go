@@ -2,14 +2,14 @@ package http
 
 import (
 	"context"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"hermeneus/app/desk"
+	"hermeneus/app/problem"
 	"hermeneus/app/staff"
-)
-
-// deskAPI is what app/desk offers over HTTP.
+) // deskAPI is what app/desk offers over HTTP.
 func deskAPI(api huma.API, a *desk.Desk) {
 	articlePageAPI(api, a)
 	todayAPI(api, a)
@@ -110,4 +110,42 @@ func trailAPI(api huma.API, a *desk.Desk) {
 			return wrap(a.HandOverAll(ctx, who, in.ID, in.Body))
 		},
 	)
+}
+
+// TrailQuery is the filter of the trail, as an address holds it.
+type TrailQuery struct {
+	Dates
+	Article  string `query:"article" maxLength:"20"`
+	Category int64  `query:"category" doc:"And all below it"`
+	Who      int64  `query:"who" doc:"-1 for the program itself"`
+	Action   string `query:"action" maxLength:"60"`
+	Words    string `query:"words" maxLength:"200"`
+	Page     int    `query:"page" minimum:"1" maximum:"1000000" default:"1"`
+}
+
+func (q TrailQuery) filter(now time.Time) (desk.TrailFilter, error) {
+	f := desk.TrailFilter{
+		Article:    q.Article,
+		CategoryID: q.Category,
+		StaffID:    q.Who,
+		Action:     q.Action,
+		Words:      q.Words,
+		Page:       q.Page,
+	}
+	first, last, err := q.read(now)
+	if err != nil {
+		return f, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
+	}
+	if q.From != "" {
+		f.From = startOfDay(first)
+	}
+	if q.To != "" {
+		f.To = startOfDay(last).AddDate(0, 0, 1)
+	}
+	return f, nil
+}
+
+func startOfDay(t time.Time) time.Time {
+	y, m, d := t.Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, t.Location())
 }

@@ -8,15 +8,11 @@ import (
 	"hermeneus/app/apptest"
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
-	"hermeneus/app/outcomes"
-	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/staff"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
-	"hermeneus/core/form"
 	"hermeneus/core/outcome"
-	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
 
@@ -169,143 +165,6 @@ func TestSuggestionsLookAtWhatWasAskedAsAWhole(t *testing.T) {
 	}
 }
 
-// A mail says the answer itself, and where it is read.
-func TestAReplyByMailCarriesTheAnswer(t *testing.T) {
-	w, c := apptest.OpenWithCrew(t)
-	long := "<p>" + strings.Repeat("word ", 900) + "</p><p>The very end.</p>"
-	ref := w.Draft(
-		c.Author,
-		w.Category(c.Author, "Meters"),
-		"Read a meter",
-		`<ol><li><p>Open the <a href="/help/articles/A-0001">door</a>.</p></li><li><p>Press Menu.</p></li></ol>`+long,
-		audience.Everyone,
-	)
-	w.Publish(c, ref)
-	sent, err := w.Requests.SendRequest(
-		w.Context,
-		apptest.Visitor("k"),
-		requests.NewRequest{Subject: "My meter", Text: "How?", Address: "wim@post.example"},
-	)
-	w.Must(err)
-	w.Must(w.Conversations.Accept(w.Context, c.Agent, sent.Reference))
-	file, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		c.Agent,
-		sent.Reference,
-		form.Upload{Name: "meter.txt", Content: []byte("48213")},
-	)
-	w.Must(err)
-	w.Must(
-		w.Conversations.Reply(
-			w.Context,
-			c.Agent,
-			sent.Reference,
-			conversations.AgentReply{Text: "Dear Wim,", Articles: []string{ref}, Files: []int64{file.ID}},
-		),
-	)
-	w.Eventually(func() bool { return len(w.Room.Letters("wim@post.example")) == 2 })
-	letter := w.Room.Letters("wim@post.example")[0].Text
-	for _, want := range []string{"Dear Wim,", "Read a meter", "Press Menu.", "http://help.wrenmoor.example/help/articles/A-0001", "Read it at http://help.wrenmoor.example/help/articles/" + ref, "meter.txt", "/help/requests/" + sent.Reference + "."} {
-		if !strings.Contains(letter, want) {
-			t.Errorf("the mail does not say %q:\n%s", want, letter[:min(len(letter), 1200)])
-		}
-	}
-	if strings.Contains(letter, "The very end.") || !strings.Contains(letter, "It goes on there") ||
-		strings.Contains(letter, "<p>") {
-		t.Error("a long article is not cut, or is no plain text")
-	}
-}
-
-// A file is the agent's alone until it is sent; then the customer has it too.
-func TestAgentsAttachFiles(t *testing.T) {
-	w, c := apptest.OpenWithCrew(t)
-	v := apptest.Visitor("k")
-	token, reference := apptest.HandedOver(w, c, v)
-	other := w.Hire("oda", "agent")
-	if _, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		other,
-		reference,
-		form.Upload{Name: "a.txt", Content: []byte("x")},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
-		t.Errorf("kept in somebody else's conversation: %v", err)
-	}
-	if _, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		c.Agent,
-		reference,
-		form.Upload{Name: "a.exe", Content: []byte("MZ\x90\x00")},
-	); apptest.SaidOf(
-		err,
-		"files",
-	) == "" {
-		t.Errorf("a program was kept: %v", err)
-	}
-	sent, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		c.Agent,
-		reference,
-		form.Upload{Name: "bill.txt", Content: []byte("19.40")},
-	)
-	w.Must(err)
-	dropped, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		c.Agent,
-		reference,
-		form.Upload{Name: "wrong.txt", Content: []byte("x")},
-	)
-	w.Must(err)
-	if _, err := w.Requests.RequestFile(w.Context, v, token, sent.ID); apptest.KindOf(err) != problem.NotFound {
-		t.Errorf("the customer has it before it was sent: %v", err)
-	}
-	w.Must(w.Conversations.DropReplyFile(w.Context, c.Agent, reference, dropped.ID))
-	w.Must(w.Conversations.Reply(w.Context, c.Agent, reference, conversations.AgentReply{Files: []int64{sent.ID}}))
-	if err := w.Conversations.Reply(
-		w.Context,
-		c.Agent,
-		reference,
-		conversations.AgentReply{Files: []int64{sent.ID}},
-	); apptest.SaidOf(
-		err,
-		"files",
-	) == "" {
-		t.Errorf("sent twice: %v", err)
-	}
-	view, err := w.Conversations.ReadChat(w.Context, evidence.Visitor{}, token, 0)
-	w.Must(err)
-	last := view.Messages[len(view.Messages)-1]
-	if len(last.Files) != 1 || last.Files[0].Name != "bill.txt" {
-		t.Errorf("the customer reads %+v", last)
-	}
-	if file, err := w.Requests.RequestFile(w.Context, v, token, sent.ID); err != nil || string(file.Bytes) != "19.40" {
-		t.Errorf("the customer fetches it: %v", err)
-	}
-
-	// What is never sent ends.
-	forgotten, err := w.Conversations.KeepReplyFile(
-		w.Context,
-		c.Agent,
-		reference,
-		form.Upload{Name: "b.txt", Content: []byte("x")},
-	)
-	w.Must(err)
-	w.Wait(25 * time.Hour)
-	w.Must(w.Conversations.DropUnsent(w.Context))
-	if err := w.Conversations.Reply(
-		w.Context,
-		c.Agent,
-		reference,
-		conversations.AgentReply{Files: []int64{forgotten.ID}},
-	); apptest.SaidOf(
-		err,
-		"files",
-	) == "" {
-		t.Errorf("a file of yesterday was sent: %v", err)
-	}
-}
-
 // An option that was tapped says nothing of how customers call a thing: not as a question that
 // many ask, not as a keyword, not as a judged question. The same words typed elsewhere do.
 func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
@@ -373,45 +232,4 @@ func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 	if n, m, j := offered(), asked(), gathered(); n == 0 || m == 0 || j != 1 {
 		t.Errorf("the same words typed are offered %d times, asked %d times, judged %d times", n, m, j)
 	}
-}
-
-// What was judged out of the Ledger can be taken back, and only that.
-func TestAJudgementOfTheLedgerIsTakenBack(t *testing.T) {
-	w, c := apptest.OpenWithCrew(t)
-	second0 := w.Draft(
-		c.Author,
-		w.Category(c.Author, "More"),
-		"Another estimated bill",
-		"<p>An estimated bill, again.</p>",
-		audience.Everyone,
-	)
-	w.Publish(c, second0)
-	v := evidence.Visitor{Key: "k", Whole: true}
-	w.Must(apptest.Second(w.Search.Search(w.Context, v, "estimated bill")))
-	lines, _, err := w.Outcomes.Ledger(w.Context, c.Analyst, outcomes.LedgerFilter{})
-	w.Must(err)
-	right := func() string {
-		var rows []struct{ Right string }
-		w.Must(w.DB().Raw(`SELECT right_articles::text AS right FROM judged WHERE NOT dropped`).Scan(&rows).Error)
-		out := ""
-		for _, r := range rows {
-			out += r.Right
-		}
-		return out
-	}
-	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
-	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
-	w.Must(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
-	if right() != "{1}" {
-		t.Errorf("judged right: %s", right())
-	}
-	w.Must(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
-	if right() != "" ||
-		apptest.KindOf(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001")) != problem.NotFound {
-		t.Errorf("still judged: %s", right())
-	}
-	if apptest.KindOf(w.Search.UnjudgeFromLedger(w.Context, c.Agent, lines[0].Key, "A-0001")) != problem.Denied {
-		t.Error("an agent takes judgements back")
-	}
-	w.Must(w.Review.Act(w.Context, c.Publisher, second0, review.Withdraw, 0, ""))
 }

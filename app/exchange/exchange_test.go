@@ -8,15 +8,10 @@ import (
 	"testing"
 
 	"hermeneus/app/apptest"
-	"hermeneus/app/conversations"
 	"hermeneus/app/exchange"
 	"hermeneus/app/library"
 	"hermeneus/app/lists"
-	"hermeneus/app/notify"
 	"hermeneus/app/problem"
-	"hermeneus/app/requests"
-	"hermeneus/app/review"
-	"hermeneus/app/staff"
 	"hermeneus/core/audience"
 	coreexchange "hermeneus/core/exchange"
 	corereview "hermeneus/core/review"
@@ -273,142 +268,6 @@ func TestThePythonFAQBecomesArticles(t *testing.T) {
 	w.Must(err)
 	if len(found) == 0 {
 		t.Error("nothing of it is found")
-	}
-}
-
-func TestAMailAndAReplyBecomeWorkingCopies(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	category := w.Category(c.Author, "Bills")
-	mail := "From: Dara <dara@wrenmoor.example>\r\nSubject: Re: High bill\r\nContent-Type: text/plain\r\n\r\nHi Wim,\r\n\r\nIt is an estimate. Mail wim@post.example.\r\n\r\nRegards,\r\nDara\r\n"
-	made, err := w.Exchange.ArticleFromMail(w.Context, c.Author, category, []byte(mail))
-	w.Must(err)
-	a, err := w.Desk.ReadArticle(w.Context, c.Author, made.Reference)
-	w.Must(err)
-	if a.Copy.Title != "High bill" || a.Copy.Body != "<p>It is an estimate. Mail wim@post.example.</p>" ||
-		len(made.Personal) != 1 ||
-		len(made.Left) != 2 {
-		t.Errorf("%+v %+v", made, a.Copy)
-	}
-	if apptest.KindOf(
-		apptest.Second(w.Exchange.ArticleFromMail(w.Context, c.Author, category, []byte("nothing"))),
-	) != problem.BadFile ||
-		apptest.KindOf(
-			apptest.Second(w.Exchange.ArticleFromMail(w.Context, c.Agent, category, []byte(mail))),
-		) != problem.Denied {
-		t.Error("anything, by anybody, became an article")
-	}
-	sent, err := w.Requests.SendRequest(
-		w.Context,
-		apptest.Visitor("k"),
-		requests.NewRequest{Subject: "My bill is too high", Text: "Why?", Address: "wim@post.example"},
-	)
-	w.Must(err)
-	if apptest.KindOf(
-		apptest.Second(w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)),
-	) != problem.NotNow {
-		t.Error("no reply became an article")
-	}
-	w.Must(w.Conversations.Accept(w.Context, c.Agent, sent.Reference))
-	w.Must(
-		w.Conversations.Reply(
-			w.Context,
-			c.Agent,
-			sent.Reference,
-			conversations.AgentReply{Text: "Dear Wim,\n\nNo reading reached us.\n\n- Send one.\n\nKind regards\nGus"},
-		),
-	)
-	made, err = w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
-	w.Must(err)
-	a, err = w.Desk.ReadArticle(w.Context, c.Author, made.Reference)
-	w.Must(err)
-	if a.Copy.Title != "My bill is too high" ||
-		a.Copy.Body != "<p>No reading reached us.</p><ul><li><p>Send one.</p></li></ul>" {
-		t.Errorf("%+v", a.Copy)
-	}
-}
-
-// What an agent hands to the writers belongs to whom the category names, who is told; the
-// agent reads it and comments on it, and it leads back to the conversation.
-func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	steward, other := w.Hire("stu", role.Reviewer), w.Hire("oda", role.Agent)
-	named, written, empty := w.Category(
-		c.Author,
-		"Named",
-	), w.Category(
-		c.Author,
-		"Written",
-	), w.Category(
-		c.Author,
-		"Empty",
-	)
-	w.Must(w.Review.SetReviewing(w.Context, c.Administrator, named, 0, steward.ID))
-	w.Draft(c.Author, written, "One", "<p>x</p>", "")
-	sent, err := w.Requests.SendRequest(
-		w.Context,
-		apptest.Visitor("k"),
-		requests.NewRequest{Subject: "The meter", Text: "Where?", Address: "wim@post.example"},
-	)
-	w.Must(err)
-	w.Must(w.Conversations.Accept(w.Context, c.Agent, sent.Reference))
-	w.Must(w.Conversations.Reply(w.Context, c.Agent, sent.Reference, conversations.AgentReply{Text: "In the hall."}))
-	w.Must(
-		w.Conversations.Reply(
-			w.Context,
-			c.Agent,
-			sent.Reference,
-			conversations.AgentReply{Articles: nil, Text: "Behind the door."},
-		),
-	)
-	for category, owner := range map[int64]staff.Staff{named: steward, written: c.Author, empty: c.Agent} {
-		made, err := w.Conversations.ArticleFromReply(w.Context, c.Agent, category, sent.Reference)
-		w.Must(err)
-		a, err := w.Desk.ReadArticle(w.Context, c.Agent, made.Reference)
-		w.Must(err)
-		if a.Owner.ID != owner.ID || a.Conversation != sent.Reference || !a.MayComment ||
-			!strings.Contains(a.Copy.Body, "Behind the door") {
-			t.Errorf(
-				"owned by %s, made of %q, may comment %t: %s",
-				a.Owner.Name,
-				a.Conversation,
-				a.MayComment,
-				a.Copy.Body,
-			)
-		}
-		news, err := w.Notify.News(w.Context, owner, notify.NewsHandedOver, 1)
-		w.Must(err)
-		if told := slices.ContainsFunc(
-			news.Items,
-			func(n notify.NewsLine) bool { return n.Path == "/library/"+made.Reference },
-		); told != (owner.ID != c.Agent.ID) {
-			t.Errorf("%s is told: %t", owner.Name, told)
-		}
-		said := review.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
-		w.Must(apptest.Second(w.Review.AddComment(w.Context, c.Agent, made.Reference, said)))
-		if _, err := w.Review.AddComment(
-			w.Context,
-			other,
-			made.Reference,
-			said,
-		); apptest.KindOf(
-			err,
-		) != problem.Denied {
-			t.Errorf("an agent who was not there comments: %v", err)
-		}
-		w.Must(apptest.Second(w.Writing.Checks(w.Context, apptest.Reader, made.Reference)))
-		w.Must(apptest.Second(w.HelpCentre.ArticleFeedback(w.Context, c.Agent, made.Reference)))
-	}
-	if _, err := w.Review.AddComment(
-		w.Context,
-		c.Agent,
-		"A-0001",
-		review.NewComment{Quote: "x", Text: "?"},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
-		t.Errorf("an agent comments on any text: %v", err)
 	}
 }
 

@@ -14,9 +14,7 @@ import (
 	"hermeneus/app/apptest"
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
-	"hermeneus/app/instance"
 	"hermeneus/app/library"
-	"hermeneus/app/lists"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/texts"
@@ -275,45 +273,6 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 	); !errors.As(err, &p) ||
 		len(p.Fields) != 3 {
 		t.Errorf("missing fields: %+v", p)
-	}
-}
-
-func TestListsAreFilteredAndPaged(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	top := w.Category(c.Author, "Top")
-	below, err := w.Library.AddCategory(
-		w.Context,
-		c.Author,
-		library.NewCategory{ParentID: top, Name: "Below", Audience: "everyone"},
-	)
-	w.Must(err)
-	other := w.Category(c.Author, "Other")
-	for range instance.PageSize {
-		w.Draft(c.Author, below, "Meter", "<p>x</p>", audience.Everyone)
-	}
-	w.Publish(c, w.Draft(c.Author, top, "100% of bills", "<p>x</p>", audience.Everyone))
-	w.Draft(c.Author, other, "Elsewhere", "<p>x</p>", audience.Everyone)
-	for name, x := range map[string]struct {
-		filter      lists.ArticleFilter
-		here, total int
-	}{
-		"everything":               {lists.ArticleFilter{}, 50, 52},
-		"the second page":          {lists.ArticleFilter{Page: 2}, 2, 52},
-		"a category and below":     {lists.ArticleFilter{CategoryID: top}, 50, 51},
-		"what is published":        {lists.ArticleFilter{State: review.Published}, 1, 1},
-		"what is live":             {lists.ArticleFilter{Live: true}, 1, 1},
-		"words with a wildcard":    {lists.ArticleFilter{Words: "100%"}, 1, 1},
-		"a reference":              {lists.ArticleFilter{Words: "a-0051"}, 1, 1},
-		"nobody's":                 {lists.ArticleFilter{OwnerID: c.Agent.ID}, 0, 0},
-		"beyond the end":           {lists.ArticleFilter{Page: 9}, 0, 52},
-		"words that nothing holds": {lists.ArticleFilter{Words: "zebra"}, 0, 0},
-	} {
-		lines, total, err := w.Lists.ListArticles(w.Context, x.filter)
-		w.Must(err)
-		if len(lines) != x.here || total != x.total {
-			t.Errorf("%s: %d of %d, want %d of %d", name, len(lines), total, x.here, x.total)
-		}
 	}
 }
 

@@ -8,7 +8,6 @@ import (
 
 	"hermeneus/app/accounts"
 	"hermeneus/app/apptest"
-	"hermeneus/app/desk"
 	"hermeneus/app/library"
 	"hermeneus/app/notify"
 	"hermeneus/app/problem"
@@ -319,27 +318,6 @@ func TestTheLastPersonEntitledIsDisabled(t *testing.T) {
 	}
 }
 
-func TestAReviewIsHandedToSomeone(t *testing.T) {
-	s := newSafety(t)
-	ref := s.Draft(s.Author, s.Category(s.Author, "Bills"), "A bill", "<p>Text.</p>", "")
-	s.Must(s.step(s.Author, ref, corereview.Submit, ""))
-	if err := s.Review.Reassign(s.Context, s.Reviewer, ref, s.Author.ID, ""); apptest.KindOf(err) != problem.Invalid {
-		t.Errorf("to its author: %v", err)
-	}
-	if err := s.Review.Reassign(s.Context, s.Agent, ref, s.second.ID, ""); apptest.KindOf(err) != problem.Denied {
-		t.Errorf("by an agent: %v", err)
-	}
-	s.Must(s.Review.Reassign(s.Context, s.Reviewer, ref, s.second.ID, "You know tariffs."))
-	for who, mine := range map[*staff.Staff]bool{&s.second: true, &s.Reviewer: false, &s.Author: false} {
-		lanes, err := s.Review.Queue(s.Context, *who)
-		s.Must(err)
-		if lanes[0].Items[0].Mine != mine || lanes[0].Items[0].Assignee != "sam" {
-			t.Errorf("%s: %+v", who.Name, lanes[0].Items[0])
-		}
-	}
-	s.Must(s.step(s.second, ref, corereview.Approve, ""))
-}
-
 func TestLanesShowAgeAndWhatIsOverdue(t *testing.T) {
 	s := newSafety(t)
 	bills := s.Category(s.Author, "Bills")
@@ -361,57 +339,5 @@ func TestLanesShowAgeAndWhatIsOverdue(t *testing.T) {
 	s.Must(err)
 	if lanes[0].Mine+lanes[1].Mine != 3 {
 		t.Errorf("who may pass both: %+v", lanes)
-	}
-}
-
-func TestPathsAreKeptAndRefused(t *testing.T) {
-	s := newSafety(t)
-	gate := corereview.Gate{Name: "Steward", Steward: true, Own: true}
-	for name, c := range map[string]struct {
-		path     corereview.Path
-		by       staff.Staff
-		standard bool
-		want     problem.Kind
-	}{
-		"by an author":     {corereview.Path{Name: "Mine", Gates: []corereview.Gate{gate}}, s.Author, false, problem.Denied},
-		"without gates":    {corereview.Path{Name: "None"}, s.Administrator, false, problem.Invalid},
-		"a taken name":     {corereview.Path{Name: "safety", Gates: []corereview.Gate{gate}}, s.Administrator, false, problem.Invalid},
-		"an unknown team":  {corereview.Path{Name: "Team", Gates: []corereview.Gate{{Name: "a", Roles: []role.Role{role.Reviewer}, Team: "Nobody"}}}, s.Administrator, false, problem.Invalid},
-		"unknown people":   {corereview.Path{Name: "People", Gates: []corereview.Gate{{Name: "a", People: []int64{999}}}}, s.Administrator, false, problem.Invalid},
-		"a role that none": {corereview.Path{Name: "Role", Gates: []corereview.Gate{{Name: "a", Roles: []role.Role{"king"}}}}, s.Administrator, false, problem.Invalid},
-	} {
-		if _, err := s.Review.KeepPath(s.Context, c.by, 0, c.path, c.standard); apptest.KindOf(err) != c.want {
-			t.Errorf("%s: %v", name, err)
-		}
-	}
-	if err := s.Review.RetirePath(s.Context, s.Administrator, s.path); apptest.KindOf(err) != problem.NotNow {
-		t.Errorf("retired while a category uses it: %v", err)
-	}
-	if err := s.Review.RetirePath(s.Context, s.Administrator, 1); apptest.KindOf(err) != problem.NotNow {
-		t.Errorf("the standard path retired: %v", err)
-	}
-	// The steward may pass their own text where the gate says so, and the trail says it.
-	id, err := s.Review.KeepPath(
-		s.Context,
-		s.Administrator,
-		0,
-		corereview.Path{Name: "Trusted", Gates: []corereview.Gate{gate}},
-		true,
-	)
-	s.Must(err)
-	bills := s.Category(s.Author, "Bills")
-	s.Must(s.Review.SetReviewing(s.Context, s.Administrator, bills, 0, s.Author.ID))
-	ref := s.Draft(s.Author, bills, "Own", "<p>Text.</p>", "")
-	s.Must(s.step(s.Author, ref, corereview.Submit, ""))
-	s.Must(s.step(s.Author, ref, corereview.Publish, "")) // passes the last gate in the same step
-	rows, _, err := s.Desk.Trail(s.Context, apptest.Reader, desk.TrailFilter{Article: ref, Action: "approve"})
-	s.Must(err)
-	if len(rows) != 1 || !strings.Contains(rows[0].Note, "their own text") {
-		t.Errorf("the trail says %+v", rows)
-	}
-	r, err := s.Review.ReviewingOf(s.Context, bills)
-	s.Must(err)
-	if r.PathID != id || r.OwnPath || !r.OwnSteward || r.StewardName != "ada" {
-		t.Errorf("reviewing of the category: %+v", r)
 	}
 }

@@ -22,7 +22,7 @@ import (
 
 // Checks is what the margin says of a working copy.
 type Checks struct {
-	prose.Advice
+	prose.Findings
 	Version   int              `json:"version"` // of the working copy that was looked at
 	Dismissed []DismissedCheck `json:"dismissed"`
 	Asked     []AskedWords     `json:"asked"`    // what customers typed before they opened it
@@ -82,7 +82,7 @@ func (a *Writing) Checks(ctx context.Context, by staff.Staff, reference string) 
 		}
 	}
 	draft.Asked = asked
-	out := Checks{Advice: prose.Advise(draft), Version: e.Version}
+	out := Checks{Findings: prose.Examine(draft), Version: e.Version}
 	out.Asked, out.Keywords = tally(asked), suggestions(asked, e)
 	return out, a.setAside(db, e.ID, &out)
 }

@@ -1,7 +1,6 @@
 package writing_test
 
 import (
-	"slices"
 	"strings"
 	"sync"
 	"testing"
@@ -9,13 +8,10 @@ import (
 
 	"hermeneus/app/apptest"
 	"hermeneus/app/library"
-	"hermeneus/app/lists"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
-	"hermeneus/core/article"
 	"hermeneus/core/audience"
-	"hermeneus/core/prose"
 	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
@@ -247,210 +243,5 @@ func TestEarlierTextsAreComparedAndRestored(t *testing.T) {
 	}
 	if apptest.KindOf(w.Writing.Restore(w.Context, c.Reviewer, ref, "t", "1", now.Version)) != problem.Denied {
 		t.Error("a reviewer restored a text")
-	}
-}
-
-func TestTemplatesLeaveArticlesAlone(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	list, err := w.Library.Templates(w.Context)
-	w.Must(err)
-	if len(list) < 5 {
-		t.Fatalf("%d templates ship", len(list))
-	}
-	fix := list[0]
-	ref, err := w.Library.CreateArticle(
-		w.Context,
-		c.Author,
-		library.NewArticle{
-			CategoryID: w.Category(c.Author, "Bills"),
-			TemplateID: fix.ID,
-			Copy:       apptest.Text("The meter is dark", ""),
-		},
-	)
-	w.Must(err)
-	before, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
-	w.Must(err)
-	if before.Kind != "fix" || !strings.Contains(before.Copy.Body, "<h2>What to do</h2>") ||
-		len(before.Sections) != len(fix.Sections) {
-		t.Errorf("begun as %+v", before)
-	}
-	changed := fix.Template
-	changed.Sections = []article.Section{{Heading: "Other", Prompt: "x", Required: true}}
-	if _, err := w.Library.KeepTemplate(
-		w.Context,
-		c.Author,
-		fix.ID,
-		changed,
-		false,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
-		t.Errorf("an author changed a template: %v", err)
-	}
-	w.Must(apptest.Second(w.Library.KeepTemplate(w.Context, c.Administrator, fix.ID, changed, true)))
-	after, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
-	w.Must(err)
-	if after.Copy.Body != before.Copy.Body || !slices.Equal(after.Sections, before.Sections) {
-		t.Error("changing a template changed an article")
-	}
-	advice, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
-	w.Must(err)
-	empty := 0
-	for _, check := range advice.Checks {
-		if check.Kind == prose.SectionEmpty {
-			empty++
-		}
-	}
-	if empty != 3 {
-		t.Errorf("%d required sections are said to be empty", empty)
-	}
-	// An empty section is a check, not a blocked save.
-	w.Must(apptest.SaveText(w, c.Author, ref, "t", apptest.Text("The meter is dark", before.Copy.Body+"<p>x</p>")))
-	if _, err := w.Library.KeepTemplate(
-		w.Context,
-		c.Administrator,
-		0,
-		article.Template{Name: list[1].Name, Kind: "fix", Sections: changed.Sections},
-		false,
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
-		t.Errorf("two templates of one name: %v", err)
-	}
-}
-
-func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	category := w.Category(c.Author, "Bills")
-	long := "<p>" + strings.Repeat(
-		"You can change the day on which money is taken from your account as often as you like. ",
-		3,
-	) + "</p>"
-	first := w.Draft(c.Author, category, "Change the payment day", long, audience.Everyone)
-	w.Publish(c, first)
-	ref := w.Draft(
-		c.Author,
-		category,
-		"Change the day money is taken",
-		long+`<p><a href="/help/articles/`+first+`">a</a> <a href="/help/articles/A-0999">b</a></p>`,
-		audience.Everyone,
-	)
-	visitor := apptest.Visitor("k")
-	for _, words := range []string{"direct debit date", "direct debit", "move my direct debit", "direct debit day", "payment day direct debit"} {
-		visitor.Key += "x"
-		w.Must(apptest.Second(w.Search.Search(w.Context, visitor, words)))
-		w.Must(apptest.Second(w.HelpCentre.OpenPage(w.Context, visitor, "help", first)))
-	}
-	advice, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
-	w.Must(err)
-	kinds := map[prose.CheckKind]string{}
-	for _, check := range advice.Checks {
-		kinds[check.Kind] = check.Message
-	}
-	if !strings.Contains(kinds[prose.NearDuplicate], first) ||
-		!strings.Contains(kinds[prose.BrokenLink], "A-0999") {
-		t.Errorf("checks %+v", kinds)
-	}
-	about, err := w.Writing.Checks(w.Context, apptest.Reader, first)
-	w.Must(err)
-	if len(about.Asked) != 5 || !slices.Contains(about.Keywords, "direct debit") {
-		t.Errorf("asked %+v, suggested %q", about.Asked, about.Keywords)
-	}
-
-	key := advice.Checks[0].Key
-	if apptest.KindOf(w.Library.Dismiss(w.Context, c.Agent, ref, key, "x")) != problem.Denied {
-		t.Error("an agent set a note aside")
-	}
-	w.Must(w.Library.Dismiss(w.Context, c.Author, ref, key, "It is meant so."))
-	after, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
-	w.Must(err)
-	if len(after.Checks) != len(advice.Checks)-1 || after.Dismissed[0].Reason != "It is meant so." ||
-		after.Dismissed[0].Who != "ada" {
-		t.Errorf("after setting aside: %+v", after.Dismissed)
-	}
-	w.Must(w.Library.Dismiss(w.Context, c.Author, ref, key, ""))
-	back, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
-	w.Must(err)
-	if len(back.Checks) != len(advice.Checks) {
-		t.Error("a dismissal could not be taken back")
-	}
-}
-
-func TestEditionsFallBehindTheirSource(t *testing.T) {
-	w := apptest.Open(t)
-	c := w.Crew()
-	ref := w.Draft(
-		c.Author,
-		w.Category(c.Author, "Bills"),
-		"Pay a bill",
-		"<h2>How</h2><p>Pay in ten days.</p>",
-		audience.Everyone,
-	)
-	w.Publish(c, ref)
-	if _, err := w.Writing.AddEdition(w.Context, c.Author, ref, "en"); apptest.KindOf(err) != problem.Invalid {
-		t.Errorf("an edition in the source's language: %v", err)
-	}
-	de, err := w.Writing.AddEdition(w.Context, c.Author, ref, "de")
-	w.Must(err)
-	if _, err := w.Writing.AddEdition(w.Context, c.Author, ref, "de"); apptest.KindOf(err) != problem.NotNow {
-		t.Errorf("a second one: %v", err)
-	}
-	w.Must(
-		apptest.SaveText(
-			w,
-			c.Author,
-			de,
-			"t",
-			apptest.Text("Eine Rechnung bezahlen", "<h2>Wie</h2><p>Zahlen Sie in zehn Tagen.</p>"),
-		),
-	)
-	a, err := w.Desk.ReadArticle(w.Context, c.Author, de)
-	w.Must(err)
-	german, err := w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", de)
-	w.Must(err)
-	if german.Title != "Pay a bill" {
-		t.Errorf("an edition that is not live shows %q", german.Title)
-	}
-	for _, step := range []struct {
-		by     staff.Staff
-		action review.Action
-	}{{c.Author, review.Submit}, {c.Reviewer, review.Approve}, {c.Publisher, review.Publish}} {
-		w.Must(w.Review.Act(w.Context, step.by, de, step.action, a.Version, ""))
-	}
-	german, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", de)
-	w.Must(err)
-	if german.Title != "Eine Rechnung bezahlen" || german.Language != "de" || len(german.Languages) != 2 ||
-		german.Revision != ref+"@2" {
-		t.Errorf("the German page: %+v", german)
-	}
-	view, err := w.Writing.BesideSource(w.Context, de)
-	w.Must(err)
-	if view.Behind || len(view.Rows) != 2 || view.Rows[1].Theirs != "<p>Zahlen Sie in zehn Tagen.</p>" {
-		t.Errorf("beside its source: %+v", view)
-	}
-
-	w.Must(
-		apptest.SaveText(w, c.Author, ref, "t", apptest.Text("Pay a bill", "<h2>How</h2><p>Pay in twenty days.</p>")),
-	)
-	if view, err = w.Writing.BesideSource(w.Context, de); err != nil || view.Behind {
-		t.Error("a draft of the source makes an edition behind")
-	}
-	w.Publish(c, ref)
-	view, err = w.Writing.BesideSource(w.Context, de)
-	w.Must(err)
-	if !view.Behind || view.Since == nil || !strings.Contains(view.Since.Body.HTML, "<ins>twenty</ins>") ||
-		view.SaysAs != 1 {
-		t.Errorf("behind: %+v", view)
-	}
-	lines, total, err := w.Lists.ListArticles(w.Context, lists.ArticleFilter{Behind: true})
-	w.Must(err)
-	if total != 1 || lines[0].Languages != "de!" {
-		t.Errorf("in the list: %+v", lines)
-	}
-	w.Must(w.Writing.Matched(w.Context, c.Author, de))
-	if view, err = w.Writing.BesideSource(w.Context, de); err != nil || view.Behind {
-		t.Errorf("matched: %+v, %v", view, err)
 	}
 }

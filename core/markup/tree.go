@@ -30,6 +30,7 @@ func Root(nodes []*html.Node) *html.Node {
 	return r
 }
 
+// Render writes a node as HTML.
 func Render(n *html.Node) string {
 	var out strings.Builder
 	if html.Render(&out, n) != nil {
@@ -38,6 +39,7 @@ func Render(n *html.Node) string {
 	return out.String()
 }
 
+// RenderInside writes what is inside a node as HTML.
 func RenderInside(n *html.Node) string {
 	var out strings.Builder
 	for c := range n.ChildNodes() {
@@ -46,16 +48,20 @@ func RenderInside(n *html.Node) string {
 	return out.String()
 }
 
+// Element makes an element.
 func Element(name string, attributes ...html.Attribute) *html.Node {
 	return &html.Node{Type: html.ElementNode, Data: name, DataAtom: atom.Lookup([]byte(name)), Attr: attributes}
 }
 
+// TextNode makes a text.
 func TextNode(text string) *html.Node { return &html.Node{Type: html.TextNode, Data: text} }
 
+// Is reports whether a node is one of the elements named.
 func Is(n *html.Node, names ...string) bool {
 	return n != nil && n.Type == html.ElementNode && slices.Contains(names, n.Data)
 }
 
+// Attribute gives an attribute of an element, "" where it has none.
 func Attribute(n *html.Node, name string) string {
 	for _, a := range n.Attr {
 		if a.Key == name {
@@ -65,6 +71,7 @@ func Attribute(n *html.Node, name string) string {
 	return ""
 }
 
+// SetAttribute gives an element an attribute.
 func SetAttribute(n *html.Node, name, value string) {
 	for i, a := range n.Attr {
 		if a.Key == name {
@@ -79,6 +86,7 @@ func dropAttribute(n *html.Node, name string) {
 	n.Attr = slices.DeleteFunc(n.Attr, func(a html.Attribute) bool { return a.Key == name })
 }
 
+// Children lists what is directly inside a node.
 func Children(n *html.Node) []*html.Node {
 	var list []*html.Node
 	for c := range n.ChildNodes() {
@@ -106,18 +114,6 @@ func InnerText(n *html.Node) string {
 	return strings.Join(strings.Fields(out.String()), " ")
 }
 
-// holders are the elements that hold blocks; words straight inside them belong
-// into a paragraph.
-var holders = map[string]bool{
-	"body":       true,
-	"li":         true,
-	"td":         true,
-	"th":         true,
-	"blockquote": true,
-	"aside":      true,
-	"details":    true,
-}
-
 // Lines are the elements that hold words: one of them is one line that a note in
 // the margin can stand at.
 var Lines = map[string]bool{
@@ -130,6 +126,7 @@ var Lines = map[string]bool{
 	"figcaption": true,
 }
 
+// Blocks are the elements that stand by themselves.
 var Blocks = map[string]bool{
 	"p":          true,
 	"h2":         true,
@@ -151,224 +148,6 @@ var Blocks = map[string]bool{
 	"aside":      true,
 	"details":    true,
 	"figure":     true,
-}
-
-// Canonical gives a sanitised text in the one form that the editor also makes:
-// words always stand in a paragraph or a heading, tables have one body, white
-// space that does not show is gone. Canonical texts that read the same are the
-// same; Canonical of a canonical text changes nothing.
-func Canonical(body string) string {
-	r := Root(Parse(body))
-	Canonicalise(r)
-	return RenderInside(r)
-}
-
-func Canonicalise(n *html.Node) {
-	if n.Data == "pre" {
-		canonicalCode(n)
-		return
-	}
-	if n.Data == "table" {
-		oneBody(n)
-	}
-	for _, c := range Children(n) {
-		switch {
-		case c.Type == html.CommentNode, Is(c, "p") && c.FirstChild == nil && n.Data == "body":
-			n.RemoveChild(c)
-		case c.Type == html.ElementNode:
-			if Is(c, "video") {
-				SetAttribute(c, "controls", "")
-			}
-			dropIf(c, "colspan", "1")
-			dropIf(c, "rowspan", "1")
-			dropIf(c, "start", "1")
-			Canonicalise(c)
-		}
-	}
-	if Lines[n.Data] {
-		trimLine(n)
-		return
-	}
-	if holders[n.Data] {
-		WrapWords(n)
-	}
-	if n.Data == "figure" && n.FirstChild != nil &&
-		!slices.ContainsFunc(Children(n), func(c *html.Node) bool { return Is(c, "figcaption") }) {
-		n.AppendChild(Element("figcaption"))
-	}
-	if Blocks[n.Data] || n.Data == "body" {
-		for _, c := range Children(n) {
-			if c.Type == html.TextNode && strings.TrimSpace(c.Data) == "" {
-				n.RemoveChild(c)
-			}
-		}
-	}
-	fillHolder(n)
-}
-
-// fillHolder gives an item or a cell the paragraph that the editor needs in it.
-func fillHolder(n *html.Node) {
-	switch {
-	case Is(n, "li") && (n.FirstChild == nil || !Is(n.FirstChild, "p")):
-		n.InsertBefore(Element("p"), n.FirstChild)
-	case Is(n, "td", "th", "blockquote", "aside") && n.FirstChild == nil:
-		n.AppendChild(Element("p"))
-	case Is(n, "details"):
-		if !Is(n.FirstChild, "summary") {
-			n.InsertBefore(Element("summary"), n.FirstChild)
-		}
-		if n.FirstChild.NextSibling == nil {
-			n.AppendChild(Element("p"))
-		}
-	}
-}
-
-func dropIf(n *html.Node, name, value string) {
-	if Attribute(n, name) == value {
-		dropAttribute(n, name)
-	}
-}
-
-// canonicalCode makes the inside of a pre one code element.
-func canonicalCode(n *html.Node) {
-	inside := Children(n)
-	if len(inside) == 1 && Is(inside[0], "code") {
-		return
-	}
-	var text strings.Builder
-	for _, c := range inside {
-		text.WriteString(RawText(c))
-		n.RemoveChild(c)
-	}
-	code := Element("code")
-	code.AppendChild(TextNode(text.String()))
-	n.AppendChild(code)
-}
-
-func RawText(n *html.Node) string {
-	if n.Type == html.TextNode {
-		return n.Data
-	}
-	var out strings.Builder
-	for c := range n.ChildNodes() {
-		out.WriteString(RawText(c))
-	}
-	return out.String()
-}
-
-// oneBody moves all rows of a table into one body.
-func oneBody(table *html.Node) {
-	var rows []*html.Node
-	for _, part := range Children(table) {
-		if Is(part, "tr") {
-			rows = append(rows, part)
-		}
-		if Is(part, "thead", "tbody", "tfoot") {
-			for _, row := range Children(part) {
-				part.RemoveChild(row)
-				if Is(row, "tr") {
-					rows = append(rows, row)
-				}
-			}
-		}
-		table.RemoveChild(part)
-	}
-	body := Element("tbody")
-	for _, row := range rows {
-		body.AppendChild(row)
-	}
-	table.AppendChild(body)
-}
-
-// WrapWords puts runs of words between blocks into paragraphs.
-func WrapWords(n *html.Node) {
-	var paragraph *html.Node
-	for _, c := range Children(n) {
-		if c.Type == html.ElementNode && Blocks[c.Data] || Is(c, "video") {
-			paragraph = nil
-			continue
-		}
-		if paragraph == nil {
-			if c.Type == html.TextNode && strings.TrimSpace(c.Data) == "" {
-				n.RemoveChild(c)
-				continue
-			}
-			paragraph = Element("p")
-			n.InsertBefore(paragraph, c)
-		}
-		n.RemoveChild(c)
-		paragraph.AppendChild(c)
-	}
-	for _, c := range Children(n) {
-		if Is(c, "p") {
-			trimLine(c)
-		}
-	}
-}
-
-// trimLine makes every run of white space in a line one space, and takes it away
-// at the line's two ends and around breaks.
-func trimLine(n *html.Node) {
-	var texts []*html.Node // nil for a break, which ends a run
-	var collect func(*html.Node)
-	collect = func(n *html.Node) {
-		for _, c := range Children(n) {
-			switch {
-			case c.Type == html.TextNode:
-				texts = append(texts, c)
-			case Is(c, "br"):
-				texts = append(texts, nil)
-			case Is(c, "img"):
-				texts = append(texts, TextNode("x")) // stands for something that is not a space
-			}
-			collect(c)
-		}
-	}
-	collect(n)
-	space := true // a space here would not show
-	var last *html.Node
-	for _, t := range texts {
-		if t == nil {
-			if last != nil {
-				last.Data = strings.TrimRight(last.Data, " ")
-			}
-			space, last = true, nil
-			continue
-		}
-		var out strings.Builder
-		for _, r := range t.Data {
-			if strings.ContainsRune(" \t\n\r\f", r) {
-				if !space {
-					out.WriteByte(' ')
-				}
-				space = true
-			} else {
-				out.WriteRune(r)
-				space = false
-			}
-		}
-		t.Data = out.String()
-		if t.Data != "" {
-			last = t
-		}
-	}
-	if last != nil {
-		last.Data = strings.TrimRight(last.Data, " ")
-	}
-	for _, t := range texts {
-		if t != nil && t.Data == "" && t.Parent != nil {
-			parent := t.Parent
-			parent.RemoveChild(t)
-			for parent != n && parent.FirstChild == nil { // a mark around nothing
-				up := parent.Parent
-				up.RemoveChild(parent)
-				parent = up
-			}
-		}
-	}
-	for Is(n.LastChild, "br") {
-		n.RemoveChild(n.LastChild)
-	}
 }
 
 // Line is one line of a text with where it stands.
@@ -409,6 +188,7 @@ func Plain(body string) string {
 	return strings.Join(out, "\n")
 }
 
+// WrapInside puts all that is inside a node into an element.
 func WrapInside(n *html.Node, name string) {
 	wrap := Element(name)
 	for _, c := range Children(n) {
@@ -418,6 +198,7 @@ func WrapInside(n *html.Node, name string) {
 	n.AppendChild(wrap)
 }
 
+// HeadingLevel is 1 for h2, 2 for h3, 3 for h4, and 0 for what is no heading.
 func HeadingLevel(n *html.Node) int {
 	if Is(n, "h2", "h3", "h4") {
 		return int(n.Data[1] - '0')

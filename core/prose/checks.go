@@ -10,13 +10,11 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-	"unicode"
 
 	"golang.org/x/net/html"
 
 	"hermeneus/core/article"
 	"hermeneus/core/markup"
-	"hermeneus/core/redact"
 )
 
 // CheckKind is what a check is about.
@@ -92,8 +90,8 @@ type Draft struct {
 	Asked      []string // what customers typed before they opened it
 }
 
-// Advice is what the margin says of a text, and how it reads.
-type Advice struct {
+// Findings are what the margin says of a text, and how it reads.
+type Findings struct {
 	Reading  Reading           `json:"reading"`
 	Sections []SectionReading  `json:"sections"`
 	Contents []article.Heading `json:"contents"`
@@ -107,15 +105,15 @@ type SectionReading struct {
 	Reading Reading `json:"reading"`
 }
 
-// Advise checks a draft.
-func Advise(d Draft) Advice {
+// Examine checks a draft.
+func Examine(d Draft) Findings {
 	r := markup.Root(markup.Parse(markup.Canonical(d.Body)))
 	lines := markup.LinesOf(r)
-	a := adviser{draft: d, lines: lines, where: map[*html.Node]int{}}
+	a := examiner{draft: d, lines: lines, where: map[*html.Node]int{}}
 	for i, l := range lines {
 		a.where[l.Node] = i
 	}
-	out := Advice{Contents: article.Contents(lines)}
+	out := Findings{Contents: article.Contents(lines)}
 	if a.english = d.Language == "" || d.Language == article.SourceLanguage; a.english {
 		out.Reading, out.Sections = a.sections()
 	} else {
@@ -135,7 +133,7 @@ func Advise(d Draft) Advice {
 	return out
 }
 
-type adviser struct {
+type examiner struct {
 	draft   Draft
 	english bool
 	lines   []markup.Line
@@ -143,7 +141,7 @@ type adviser struct {
 	checks  []Check
 }
 
-func (a *adviser) say(kind CheckKind, at int, excerpt, format string, args ...any) {
+func (a *examiner) say(kind CheckKind, at int, excerpt, format string, args ...any) {
 	sum := sha256.Sum256([]byte(string(kind) + "\x00" + excerpt))
 	c := Check{
 		kind,
@@ -158,7 +156,7 @@ func (a *adviser) say(kind CheckKind, at int, excerpt, format string, args ...an
 }
 
 // sections measures each part under a heading of the first level, and the whole.
-func (a *adviser) sections() (Reading, []SectionReading) {
+func (a *examiner) sections() (Reading, []SectionReading) {
 	var all, texts []string
 	var list []SectionReading
 	heading, at := "", 0
@@ -200,143 +198,7 @@ var (
 	notGerund = []string{"nothing", "something", "everything", "anything", "string", "spring", "bring", "building"}
 )
 
-func (a *adviser) title() {
-	title := strings.TrimSpace(a.draft.Title)
-	first, _, _ := strings.Cut(strings.ToLower(title), " ")
-	words := spoken(title)
-	switch {
-	case title == "":
-		return
-	case !a.english:
-	case len(words) == 1:
-		a.say(TitleWording, -1, title, "One word is no question. Say what the customer wants to do or know.")
-	case strings.ToUpper(title) == title && strings.ContainsFunc(title, unicode.IsLetter):
-		a.say(TitleWording, -1, title, "Capitals throughout are hard to read.")
-	case genericEnding.MatchString(title):
-		a.say(
-			TitleWording,
-			-1,
-			title,
-			"Nobody asks for “%s”. Use the words of the question.",
-			strings.ToLower(words[len(words)-1]),
-		)
-	case gerund.MatchString(title) && !slices.Contains(notGerund, first):
-		a.say(
-			TitleWording,
-			-1,
-			title,
-			"Customers ask “how do I …”, not “%s …”. Begin with what they do.",
-			strings.ToLower(first),
-		)
-	}
-	if a.english {
-		a.titleAgainstQuestions(title)
-	}
-	a.avoided(-1, title)
-	if redact.Text(title) != title {
-		a.say(PersonalData, -1, title, "The title holds personal data.")
-	}
-}
-
-// titleAgainstQuestions compares the title with what customers typed before they
-// opened the article, once enough did.
-func (a *adviser) titleAgainstQuestions(title string) {
-	const enough = 5
-	if len(a.draft.Asked) < enough {
-		return
-	}
-	own := map[string]bool{}
-	for _, w := range contentWords(title + " " + strings.Join(a.draft.Keywords, " ")) {
-		own[w] = true
-	}
-	missed := map[string]int{}
-	for _, q := range a.draft.Asked {
-		seen := map[string]bool{}
-		for _, w := range contentWords(q) {
-			if !own[w] && !seen[w] {
-				seen[w] = true
-				missed[w]++
-			}
-		}
-	}
-	most, count := "", 0
-	for w, n := range missed {
-		if n > count || n == count && w < most {
-			most, count = w, n
-		}
-	}
-	if 3*count >= len(a.draft.Asked) {
-		a.say(
-			TitleWording,
-			-1,
-			"asked:"+most,
-			"%d of the last %d who opened it had asked with “%s”, which is neither in the title nor in the keywords.",
-			count,
-			len(a.draft.Asked),
-			most,
-		)
-	}
-}
-
-var stopWords = strings.Fields(
-	"a an and any are as at be because been but by can could did do does for from get had has have how i if in into is it its me my no not of off on or our out so than that the their them then there they this to up us was we were what when where which who why will with would you your please need want hello hi",
-)
-
-func contentWords(text string) []string {
-	var list []string
-	for _, w := range spoken(strings.ToLower(text)) {
-		if len(w) > 2 && !slices.Contains(stopWords, w) {
-			list = append(list, strings.TrimSuffix(w, "s"))
-		}
-	}
-	return list
-}
-
-func (a *adviser) search() {
-	d := a.draft
-	shown := d.SearchTitle
-	if shown == "" {
-		shown = d.Title
-	}
-	if n := len([]rune(shown)); n > MaxSearchTitle {
-		a.say(
-			LongSearchTitle,
-			-1,
-			shown,
-			"A result shows about %d characters of its title; this has %d.",
-			MaxSearchTitle,
-			n,
-		)
-	}
-	if n := len([]rune(d.SearchDescription)); n > MaxSearchDescription {
-		a.say(
-			LongDescription,
-			-1,
-			d.SearchDescription,
-			"A result shows about %d characters of its description; this has %d.",
-			MaxSearchDescription,
-			n,
-		)
-	}
-	if len(d.Keywords) == 0 {
-		a.say(NoKeywords, -1, "", "No keywords yet: add the words customers use and the text does not.")
-	}
-	for _, n := range d.Neighbours {
-		if n.Overlap >= MinOverlap {
-			a.say(
-				NearDuplicate,
-				-1,
-				n.Reference,
-				"%s, “%s”, says nearly the same (%.0f %% in common). Mend that one instead, or say here what differs.",
-				n.Reference,
-				n.Title,
-				100*n.Overlap,
-			)
-		}
-	}
-}
-
-func (a *adviser) headings() {
+func (a *examiner) headings() {
 	last := 1
 	for i, l := range a.lines {
 		level := markup.HeadingLevel(l.Node)
@@ -367,100 +229,9 @@ var (
 	)
 )
 
-func (a *adviser) line(i int, l markup.Line) {
-	if l.Node.Data == "pre" || l.Text == "" {
-		return
-	}
-	if a.english {
-		a.wording(i, l)
-	}
-	a.avoided(i, l.Text)
-	if redact.Text(l.Text) != l.Text {
-		a.say(
-			PersonalData,
-			i,
-			l.Text,
-			"This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?",
-		)
-	}
-}
-
-// wording checks a line of English.
-func (a *adviser) wording(i int, l markup.Line) {
-	for _, s := range sentences(l.Text) {
-		if n := len(spoken(s)); n > MaxSentence {
-			a.say(LongSentence, i, s, "%d words in one sentence; up to %d are read at one go.", n, MaxSentence)
-		}
-	}
-	if found := vague.FindStringSubmatch(l.Text); found != nil {
-		a.say(Vague, i, l.Text, "“%s” helps nobody who is stuck. Leave it out, or say what exactly.", found[1])
-	}
-	if l.Step {
-		if found := passive.FindString(l.Text); found != "" {
-			a.say(Passive, i, l.Text, "“%s”: say who does it. In a step that is the reader.", found)
-		}
-		if !hasInstruction(l.Text) {
-			a.say(StepWithoutVerb, i, l.Text, "A step says what to do: begin with a verb.")
-		}
-	}
-}
-
-func (a *adviser) avoided(i int, text string) {
-	low := " " + strings.Join(spoken(strings.ToLower(text)), " ") + " "
-	for _, entry := range a.draft.Avoided {
-		word, instead, _ := strings.Cut(entry, "=")
-		word, instead = strings.ToLower(strings.TrimSpace(word)), strings.TrimSpace(instead)
-		if word == "" || !strings.Contains(low, " "+word+" ") {
-			continue
-		}
-		if instead != "" {
-			a.say(AvoidedWord, i, word+"\x00"+text, "The house says “%s”, not “%s”.", instead, word)
-		} else {
-			a.say(AvoidedWord, i, word+"\x00"+text, "The house avoids “%s”.", word)
-		}
-	}
-}
-
-// verbs that instructions begin with, in their plain form.
-var verbs = wordSet(
-	`accept access activate add adjust agree allow answer apply ask assign attach avoid back begin book break bring
-browse build buy call cancel carry change charge check choose claim clean clear click close collect compare complete confirm connect
-contact continue copy count cover create cut decide delete describe disable disconnect do download drag drive drop edit email
-enable end ensure enter exit expect explain fill find finish fit fix flip fold follow forget free get give go hang hold identify
-ignore include inform insert install invite join keep know label lay leave let lift list load locate lock log look lower make mark
-measure mend mind mount move name note offer open order pair pass paste pay phone photograph pick plan plug point post pour press
-print provide publish pull push put quote raise reach read receive record refresh register release remember remove rename
-repeat replace reply report request reset resize restart restore return ring rotate run save say scan scroll search see select
-send separate set share show shut sign sit slide sort speak stand start state stay stick stop store submit switch take talk
-tap tell test text tick tie tighten touch transfer trip try turn type undo unlock unplug untick update upgrade upload use
-verify view visit wait walk warn wash watch wear weigh wipe withdraw work write zoom`,
-)
-
-func wordSet(words string) map[string]bool {
-	set := map[string]bool{}
-	for _, w := range strings.Fields(words) {
-		set[w] = true
-	}
-	return set
-}
-
-// hasInstruction looks for a verb that tells the reader to do something, where an
-// instruction has it: at the beginning, or after the condition it starts with.
-func hasInstruction(step string) bool {
-	for n, w := range spoken(strings.ToLower(step)) {
-		if n >= 14 {
-			break
-		}
-		if verbs[w] {
-			return true
-		}
-	}
-	return false
-}
-
 var fileName = regexp.MustCompile(`(?i)^(image|picture|photo|screenshot|img|dsc|untitled)?[\s_-]*\d*(\.\w{3,4})?$`)
 
-func (a *adviser) pictures(r *html.Node) {
+func (a *examiner) pictures(r *html.Node) {
 	for n := range r.Descendants() {
 		if !markup.Is(n, "img") {
 			continue
@@ -487,7 +258,7 @@ func (a *adviser) pictures(r *html.Node) {
 }
 
 // nearest is the line a node stands in, or the first one after it.
-func (a *adviser) nearest(n *html.Node) int {
+func (a *examiner) nearest(n *html.Node) int {
 	for up := n; up != nil; up = up.Parent {
 		if i, ok := a.where[up]; ok {
 			return i
@@ -503,7 +274,7 @@ func (a *adviser) nearest(n *html.Node) int {
 	return -1
 }
 
-func (a *adviser) links(r *html.Node) {
+func (a *examiner) links(r *html.Node) {
 	for n := range r.Descendants() {
 		if !markup.Is(n, "a") {
 			continue
@@ -541,7 +312,7 @@ func (a *adviser) links(r *html.Node) {
 	}
 }
 
-func (a *adviser) template() {
+func (a *examiner) template() {
 	for _, s := range article.MissingSections(a.draft.Sections, a.draft.Body) {
 		if s.Heading == "" {
 			a.say(SectionEmpty, s.Line, s.Heading, "The template asks for something at the beginning: %s", s.Prompt)

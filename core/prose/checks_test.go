@@ -12,7 +12,7 @@ import (
 
 func TestAdviceStandsAtItsLine(t *testing.T) {
 	clean := Draft{Title: "Give a meter reading", Body: "<p>Send it by midnight.</p>", Keywords: []string{"number"}}
-	if got := Advise(clean); len(got.Checks) != 0 {
+	if got := Examine(clean); len(got.Checks) != 0 {
 		t.Fatalf("a clean text: %+v", got.Checks)
 	}
 	for _, c := range []struct {
@@ -69,7 +69,7 @@ func TestAdviceStandsAtItsLine(t *testing.T) {
 		t.Run(c.name, func(t *testing.T) {
 			d := clean
 			c.make(&d)
-			got := Advise(d).Checks
+			got := Examine(d).Checks
 			if len(got) != 1 || got[0].Kind != c.kind || got[0].Line != c.line {
 				t.Errorf("got %+v", got)
 			}
@@ -98,7 +98,7 @@ func TestWhatIsFineIsNotMentioned(t *testing.T) {
 		if name == "a filled section" {
 			d.Sections = article.Shipped()[1].Sections
 		}
-		if got := Advise(d); len(got.Checks) != 0 {
+		if got := Examine(d); len(got.Checks) != 0 {
 			t.Errorf("%s: %+v", name, got.Checks)
 		}
 	}
@@ -111,7 +111,7 @@ func TestOtherLanguagesAreNotHeldToEnglish(t *testing.T) {
 		Keywords: []string{"x"},
 		Body:     "<ol><li><p>Sehen Sie nach.</p></li></ol><p>Just so. Rufen Sie 01632 960123 an.</p>",
 	}
-	if got := Advise(
+	if got := Examine(
 		d,
 	); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 ||
 		got.Reading.Ease != 0 {
@@ -121,7 +121,7 @@ func TestOtherLanguagesAreNotHeldToEnglish(t *testing.T) {
 
 func TestKeysStayWhileTheWordsDo(t *testing.T) {
 	at := func(body string) Check {
-		return Advise(Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}}).Checks[0]
+		return Examine(Draft{Title: "Give a reading", Body: body, Keywords: []string{"x"}}).Checks[0]
 	}
 	one := at("<p>Simply press.</p>")
 	moved := at("<p>New first line.</p><p>Simply press.</p>")
@@ -132,7 +132,7 @@ func TestKeysStayWhileTheWordsDo(t *testing.T) {
 }
 
 func TestContentsHaveAnchorsOfTheirOwn(t *testing.T) {
-	got := Advise(
+	got := Examine(
 		Draft{Body: `<h2>Überblick &amp; more</h2><h3>Steps</h3><h2 id="kept">Steps</h2><h2>Steps</h2>`},
 	).Contents
 	var anchors []string
@@ -211,7 +211,7 @@ func TestOverlapIsOfTheShorterText(t *testing.T) {
 
 // What a template asks for before its first heading has no name to be asked for by.
 func TestASectionWithoutAHeadingIsAskedForByWhatItWants(t *testing.T) {
-	advice := Advise(
+	advice := Examine(
 		Draft{
 			Title:    "x",
 			Sections: []article.Section{{Heading: "", Prompt: "Say what it is.", Required: true}},

@@ -18,7 +18,7 @@ func FuzzCanonical(f *testing.F) {
 			return
 		}
 		once := markup.Canonical(clean)
-		prose.Advise(prose.Draft{Body: once})
+		prose.Examine(prose.Draft{Body: once})
 		compare.Compare(once, clean)
 		compare.SideBySide(once, clean)
 		article.Present(once, nil)
