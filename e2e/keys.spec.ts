@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { keyList } from '../web/src/staff/use/keyList'
+import { keyList } from '../web/src/staff/shared/keyList'
 import { staff } from './people'
 import { Server } from './server'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ConfigProvider } from 'ant-design-vue'
 import { useRoute } from 'vue-router'
-import Masthead from './parts/Masthead.vue'
+import Masthead from './shared/Masthead.vue'
 import { viewKey } from './routes'
 import { who } from './session'
 import { theme } from './theme'

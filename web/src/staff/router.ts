@@ -16,8 +16,8 @@ function fetchAhead() {
   if (fetched) return
   fetched = true
   setTimeout(() => {
-    void import('./views/Library.vue')
-    void import('./views/Article.vue')
+    void import('./library/Library.vue')
+    void import('./writing/Article.vue')
   }, 400)
 }
 

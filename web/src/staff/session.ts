@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { api, call, Refused, type Schemas } from '../shared/api/client'
-import { forget } from './use/load'
+import { forget } from './shared/load'
 
 /** Who is signed in; undefined until it is known, null for nobody. */
 export const who = ref<Schemas['Staff'] | null>()
