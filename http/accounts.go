@@ -44,14 +44,14 @@ func signInAPI(api huma.API, a *accounts.Accounts, secure bool) {
 			}
 			known := staffHTTPCookie(session.Browser, session.BrowserEnds, secure)
 			known.Name = browserCookie
-			return &signedIn{[]http.Cookie{staffHTTPCookie(session.Token, session.Expires, secure), known}, who}, nil
+			return &signedIn{[]http.Cookie{staffHTTPCookie(session.Token, session.Expires, secure), known}, meOf(who)}, nil
 		},
 	)
 	staffCall(
 		api,
 		op("GET", "/api/staff/session", "who-am-i", "Who is signed in"),
-		func(_ context.Context, who staff.Staff, _ *none) (*body[staff.Staff], error) {
-			return wrap(who, nil)
+		func(_ context.Context, who staff.Staff, _ *none) (*body[Me], error) {
+			return wrap(meOf(who), nil)
 		},
 	)
 	publicCall(
@@ -226,8 +226,16 @@ type credentials struct {
 
 type signedIn struct {
 	SetCookie []http.Cookie `header:"Set-Cookie"`
-	Body      staff.Staff
+	Body      Me
 }
+
+// Me is who is signed in, with what they may do: the interface offers nothing else.
+type Me struct {
+	staff.Staff
+	May []role.Deed `json:"may"`
+}
+
+func meOf(who staff.Staff) Me { return Me{who, who.Roles.Deeds()} }
 
 func staffHTTPCookie(token string, expires time.Time, secure bool) http.Cookie {
 	return http.Cookie{

@@ -13,20 +13,21 @@ type Proportion struct {
 	High  float64 `json:"high"`
 	Count int     `json:"count"`
 	Of    int     `json:"of"`
+	Thin  bool    `json:"thin"` // it rests on too few questions to be leaned on: under 30
 }
 
 // Defined reports whether there was anything to take a share of.
 func (p Proportion) Defined() bool { return p.Of > 0 }
 
-// Thin reports whether the figure rests on too few questions to be leaned on.
-func (p Proportion) Thin() bool { return p.Of < 30 }
+// enough is on how many questions a figure must rest to be leaned on.
+const enough = 30
 
 // Wilson gives count/of with its 95 % score interval without continuity
 // correction (Wilson 1927; method 3 of Newcombe, Statistics in Medicine 17
-// (1998) 857–872). With of = 0 it gives the zero Proportion.
+// (1998) 857–872). With of = 0 it gives one of nothing.
 func Wilson(count, of int) Proportion {
 	if of <= 0 {
-		return Proportion{}
+		return Proportion{Thin: true}
 	}
 	n, p := float64(of), float64(count)/float64(of)
 	centre := 2*n*p + z95*z95
@@ -39,7 +40,7 @@ func Wilson(count, of int) Proportion {
 	if count == of {
 		high = 1
 	}
-	return Proportion{Value: p, Low: low, High: high, Count: count, Of: of}
+	return Proportion{Value: p, Low: low, High: high, Count: count, Of: of, Thin: of < enough}
 }
 
 // Difference is the difference of two shares with its 95 % interval.

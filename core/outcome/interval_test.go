@@ -57,7 +57,7 @@ func TestWilsonStaysWithinZeroAndOneAndAroundItsValue(t *testing.T) {
 			}
 		}
 	}
-	if Wilson(0, 0).Defined() || !Wilson(3, 29).Thin() || Wilson(3, 30).Thin() {
+	if Wilson(0, 0).Defined() || !Wilson(3, 29).Thin || Wilson(3, 30).Thin {
 		t.Error("the marks of an undefined or thin figure are wrong")
 	}
 }

@@ -1,10 +1,12 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import { routes } from './routes'
+import { moved, movedQuery, routes } from './routes'
 import { loadSession, who } from './session'
 
-export const router = createRouter({ history: createWebHistory('/staff/'), routes })
+export const router = createRouter({ history: createWebHistory('/staff/'), routes: [...moved, ...routes] })
 
 router.beforeEach(async (to) => {
+  const query = movedQuery(to.query)
+  if (query) return { path: to.path, query, hash: to.hash, replace: true }
   if (who.value === undefined) await loadSession()
   if (!who.value && !to.meta.open) return { path: '/sign-in', query: { back: to.fullPath } }
   return true

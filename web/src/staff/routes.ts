@@ -1,4 +1,23 @@
-import type { RouteLocationNormalizedLoaded, RouteRecordRaw } from 'vue-router'
+import type { LocationQuery, RouteLocationNormalizedLoaded, RouteRecordRaw } from 'vue-router'
+
+/** Where views stood before: links to them still lead there. */
+export const moved: RouteRecordRaw[] = [
+  {
+    path: '/handoffs/:reference?',
+    redirect: (to) => ({ path: to.path.replace('/handoffs', '/conversations') }),
+  },
+  { path: '/settings/templates', redirect: '/library/templates' },
+]
+
+/** Names that the tabs beside a text had in addresses before. */
+const movedTabs: Record<string, string> = { said: 'remarks', properties: 'about' }
+
+/** The query of an address from before tabs were called so; nothing where it needs no change. */
+export function movedQuery(query: LocationQuery): LocationQuery | undefined {
+  const { leaf, ...rest } = query
+  if (typeof leaf !== 'string') return undefined
+  return leaf === 'quality' ? { ...rest, part: leaf } : { ...rest, margin: movedTabs[leaf] ?? leaf }
+}
 
 /** Every view of the staff interface, by its address below /staff. */
 export const routes: RouteRecordRaw[] = [
@@ -25,6 +44,11 @@ export const routes: RouteRecordRaw[] = [
     path: '/library/bring-in',
     component: () => import('./exchange/BringIn.vue'),
     meta: { title: 'Bring articles in' },
+  },
+  {
+    path: '/library/templates',
+    component: () => import('./library/Templates.vue'),
+    meta: { title: 'Templates' },
   },
   {
     path: '/library/:reference/changes',
@@ -55,10 +79,10 @@ export const routes: RouteRecordRaw[] = [
   { path: '/trail', component: () => import('./desk/Trail.vue'), meta: { title: 'The trail' } },
   { path: '/flows', component: () => import('./flows/Flows.vue'), meta: { title: 'Flows' } },
   {
-    path: '/handoffs/:reference?',
+    path: '/conversations/:reference?',
     component: () => import('./conversations/Conversations.vue'),
     props: true,
-    meta: { title: 'Handoffs', follows: true },
+    meta: { title: 'Conversations', follows: true },
   },
   { path: '/outcomes', component: () => import('./outcomes/Outcomes.vue'), meta: { title: 'Outcomes' } },
   {
@@ -89,11 +113,6 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('./desk/HandOver.vue'),
     props: true,
     meta: { title: 'Hand over' },
-  },
-  {
-    path: '/settings/templates',
-    component: () => import('./library/Templates.vue'),
-    meta: { title: 'Templates' },
   },
   {
     path: '/settings/sites/:site/search',

@@ -3,7 +3,7 @@ import { api, call, Refused, type Schemas } from '../shared/api/client'
 import { forget } from './shared/load'
 
 /** Who is signed in; undefined until it is known, null for nobody. */
-export const who = ref<Schemas['Staff'] | null>()
+export const who = ref<Schemas['Me'] | null>()
 
 export async function loadSession() {
   try {
@@ -24,4 +24,5 @@ export async function signOut() {
   who.value = null
 }
 
-export const has = (...roles: string[]) => roles.some((r) => who.value?.roles.includes(r))
+/** Whether the server lets who is signed in do something. */
+export const may = (deed: Schemas['Me']['may'][number]) => who.value?.may.includes(deed) ?? false

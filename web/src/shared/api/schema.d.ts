@@ -3316,6 +3316,15 @@ export interface components {
       note?: string
       references: string[]
     }
+    Me: {
+      email: string
+      /** Format: int64 */
+      id: number
+      may: string[]
+      name: string
+      roles: string[]
+      team: string
+    }
     Measured: {
       judged: components['schemas']['JudgedQuestion'][]
       quality: components['schemas']['SearchQuality']
@@ -3575,6 +3584,7 @@ export interface components {
       low: number
       /** Format: int64 */
       of: number
+      thin: boolean
       /** Format: double */
       value: number
     }
@@ -14483,7 +14493,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Staff']
+          'application/json': components['schemas']['Me']
         }
       }
       /** @description Unauthorized */
@@ -14562,7 +14572,7 @@ export interface operations {
           [name: string]: unknown
         }
         content: {
-          'application/json': components['schemas']['Staff']
+          'application/json': components['schemas']['Me']
         }
       }
       /** @description Not Found */

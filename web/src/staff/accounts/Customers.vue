@@ -71,7 +71,7 @@ async function link(c: Schemas['CustomerLine']) {
       }}</span>
     </form>
     <Failed v-if="customers.error.value" :error="customers.error.value" @retry="customers.reload" />
-    <table v-if="customers.value.value?.items.length" class="leaf">
+    <table v-if="customers.value.value?.items.length" class="panel">
       <caption class="hidden">
         Customers
       </caption>

@@ -30,7 +30,7 @@ async function set() {
 
 <template>
   <main id="main" class="signin">
-    <div class="page leaf">
+    <div class="page panel">
       <h1>Set a new password</h1>
       <Failed v-if="whose.error.value" :error="whose.error.value" @retry="whose.reload" />
       <p v-else-if="done && link" role="status">Your new password holds from now on. Sign in with it.</p>

@@ -30,7 +30,7 @@ async function enter() {
 
 <template>
   <main id="main" class="signin">
-    <div class="page leaf">
+    <div class="page panel">
       <h1>Hermeneus</h1>
       <p class="faded">How many questions were answered before a person had to step in?</p>
       <form novalidate @submit.prevent="enter">

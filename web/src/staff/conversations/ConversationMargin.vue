@@ -117,7 +117,7 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
     <li v-for="s in suggestions.value.value ?? []" :key="s.reference" class="suggestion">
       <button
         type="button"
-        class="leaf"
+        class="panel"
         :title="`Put ${s.reference} into the reply`"
         @click="emit('insert', s.reference)"
       >

@@ -140,7 +140,7 @@ useKey(
     </div>
     <form v-if="mine" class="reply" @submit.prevent="reply">
       <ul v-if="articles.length || files.length" class="plainlist row small">
-        <li v-for="a in articles" :key="a" class="leaf tag">
+        <li v-for="a in articles" :key="a" class="panel tag">
           {{ a }}
           <button
             type="button"
@@ -151,7 +151,7 @@ useKey(
             take out
           </button>
         </li>
-        <li v-for="f in files" :key="f.id" class="leaf tag">
+        <li v-for="f in files" :key="f.id" class="panel tag">
           {{ f.name }}
           <button type="button" class="quiet" :aria-label="`Take ${f.name} out`" @click="detach(f)">
             take out

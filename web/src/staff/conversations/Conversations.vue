@@ -64,7 +64,7 @@ watch(
     const first = ['Waiting', 'Mine'].flatMap(
       (name) => groups.value.find((g) => g.name === name)?.items ?? [],
     )[0]
-    if (first) void router.replace(`/handoffs/${first.reference}`)
+    if (first) void router.replace(`/conversations/${first.reference}`)
   },
   { immediate: true },
 )
@@ -83,7 +83,7 @@ watch(
         <ul class="plainlist">
           <li v-for="h in g.items" :key="h.reference">
             <RouterLink
-              :to="`/handoffs/${h.reference}`"
+              :to="`/conversations/${h.reference}`"
               class="entry"
               :class="{ chosen: h.reference === reference }"
             >
@@ -111,7 +111,7 @@ watch(
       @changed="open.reload"
     />
     <div v-else-if="!reference">
-      <h1>Handoffs</h1>
+      <h1>Conversations</h1>
       <p class="empty">
         The longest waiting opens here by itself; the first to accept has it. What the customer did before
         stands beside it, so that nobody has to repeat themselves.

@@ -6,7 +6,7 @@ import { counted } from '../../shared/format'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import GroupMembers from './GroupMembers.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { loadAudiences } from './audiences'
 import { useLoad } from '../shared/load'
@@ -20,7 +20,7 @@ const { act, busy, refused } = useAct()
 const name = ref('')
 const open = ref('')
 const renaming = ref<Schemas['Group']>()
-const mayChange = has('administrator')
+const mayChange = may('administer')
 
 async function changed() {
   await Promise.all([groups.reload(), loadAudiences()])
@@ -56,7 +56,7 @@ const fault = (field: string) => refused.value?.field(field)
       signed in. Staff see it in their preview.
     </p>
     <Failed v-if="groups.error.value" :error="groups.error.value" @retry="groups.reload" />
-    <ul class="plainlist leaf list">
+    <ul class="plainlist panel list">
       <li v-for="g in groups.value.value ?? []" :key="g.key">
         <form v-if="renaming?.key === g.key" class="row" @submit.prevent="rename">
           <label class="hidden" :for="`name-${g.key}`">Name of the group</label>

@@ -78,7 +78,7 @@ async function go() {
     <Failed v-if="error" :error="error" @retry="reload" />
     <template v-if="has">
       <h1>Hand over what {{ has.person.name }} looks after</h1>
-      <div v-if="done" class="leaf done" role="status">
+      <div v-if="done" class="panel done" role="status">
         <p>
           Handed over: {{ counted(done.articles, 'article') }}, {{ counted(done.reviews, 'review') }},
           {{ counted(done.gates, 'gate') }} and {{ counted(done.categories, 'category', 'categories') }}.

@@ -65,11 +65,11 @@ const moved = computed(() => {
               <span class="faded">{{ w.customer }}, {{ w.team || 'any team' }}</span></span
             >
             <span class="faded" :title="exact(w.waiting_since)">{{ ago(w.waiting_since) }}</span>
-            <RouterLink :to="`/handoffs/${w.reference}`">Answer {{ w.reference }}</RouterLink>
+            <RouterLink :to="`/conversations/${w.reference}`">Answer {{ w.reference }}</RouterLink>
           </li>
         </ul>
         <p v-if="today.waiting.length > 6">
-          <RouterLink to="/handoffs">All {{ today.waiting.length }}</RouterLink>
+          <RouterLink to="/conversations">All {{ today.waiting.length }}</RouterLink>
         </p>
       </section>
       <section v-if="today.stuck.length">
@@ -127,7 +127,7 @@ const moved = computed(() => {
               >“{{ f.text }}” <span class="faded">of {{ f.title }}</span></span
             >
             <span class="faded" :title="exact(f.at)">{{ ago(f.at) }}</span>
-            <RouterLink :to="`/library/${f.reference}?leaf=said`">Answer {{ f.reference }}</RouterLink>
+            <RouterLink :to="`/library/${f.reference}?margin=remarks`">Answer {{ f.reference }}</RouterLink>
           </li>
         </ul>
       </section>

@@ -5,7 +5,7 @@ import { api, call } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import Choice from '../shared/Choice.vue'
 import Frame from '../shared/Frame.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { useJob } from '../shared/job'
 import { useLoad } from '../shared/load'
@@ -81,7 +81,7 @@ function choose(e: Event) {
   <Frame>
     <p class="small"><RouterLink to="/library">Library</RouterLink> › Bring articles in</p>
     <h1>Bring articles in</h1>
-    <p v-if="!has('author')" class="empty">
+    <p v-if="!may('write')" class="empty">
       Bringing articles in needs the role author. Ask an administrator.
     </p>
     <template v-else>
@@ -91,7 +91,7 @@ function choose(e: Event) {
         everything begins as a draft: what customers read stays as it is. Bringing the same in again changes
         nothing.
       </p>
-      <form class="leaf fields" @submit.prevent="run(false)">
+      <form class="panel fields" @submit.prevent="run(false)">
         <label for="bring-file">File</label>
         <input id="bring-file" type="file" accept=".zip,.md,.markdown,.html,.htm" @change="choose" />
         <label for="bring-category">Into</label>
@@ -163,7 +163,7 @@ function choose(e: Event) {
               {{ a ? words[a] : 'all lines' }}
             </button>
           </p>
-          <table class="leaf small">
+          <table class="panel small">
             <thead>
               <tr>
                 <th scope="col">What</th>

@@ -6,7 +6,7 @@ import { ago, exact } from '../../shared/format'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import ScriptPlay from './ScriptPlay.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
 
@@ -91,7 +91,7 @@ async function publish() {
     <Failed v-if="error && !missing" :error="error" @retry="reload" />
     <div class="row spread">
       <h1>{{ flow?.script.name ?? 'Front door' }}</h1>
-      <div v-if="has('publisher')" class="row">
+      <div v-if="may('publish')" class="row">
         <template v-if="editing">
           <Button @click="drop">Drop the draft</Button>
           <Button :loading="busy" @click="check">Check</Button>
@@ -111,7 +111,7 @@ async function publish() {
       <label for="source" class="faded"
         >The script, as JSON. It is kept in this browser until you publish or drop it.</label
       >
-      <textarea id="source" v-model="source" class="source leaf" spellcheck="false" />
+      <textarea id="source" v-model="source" class="source panel" spellcheck="false" />
       <div v-if="faults" role="status">
         <p v-if="!faults.length">The checks find nothing wrong.</p>
         <ul v-else class="plainlist">
@@ -135,7 +135,7 @@ async function publish() {
       <p class="small faded">
         You talk to the live version. As staff you are never counted, and nobody is called.
       </p>
-      <iframe :key="rehearsal" src="/chat?new=1" title="Rehearsal of the flow" class="leaf" />
+      <iframe :key="rehearsal" src="/chat?new=1" title="Rehearsal of the flow" class="panel" />
     </template>
   </Frame>
 </template>

@@ -3,7 +3,7 @@ import { Button, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
-import { has, who } from '../session'
+import { may, who } from '../session'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
 import Choice from '../shared/Choice.vue'
@@ -63,7 +63,7 @@ async function send() {
       >, {{ feedback.answered_by
       }}<template v-if="feedback.answer_note">: {{ feedback.answer_note }}</template>
     </p>
-    <form v-if="answering" class="leaf" @submit.prevent="send">
+    <form v-if="answering" class="panel" @submit.prevent="send">
       <label :for="`answer-${feedback.id}`" class="hidden">Answer</label>
       <Choice :id="`answer-${feedback.id}`" v-model="form.answer" :options="[...answers]" />
       <template v-if="form.answer === 'passed_on'">
@@ -102,7 +102,7 @@ async function send() {
       </div>
     </form>
     <button
-      v-else-if="open && has('author', 'reviewer', 'publisher')"
+      v-else-if="open && may('answer_readers')"
       type="button"
       class="quiet small"
       @click="answering = true"

@@ -74,7 +74,7 @@ async function save() {
 </script>
 
 <template>
-  <section aria-label="Properties">
+  <section aria-label="About">
     <div class="fields">
       <label for="audience">For whom</label>
       <Choice
@@ -152,7 +152,7 @@ async function save() {
         Preview
       </button>
     </h2>
-    <div v-if="result" class="leaf result">
+    <div v-if="result" class="panel result">
       <p class="name">{{ copy.search_title || copy.title }}</p>
       <p class="small">{{ copy.search_description || 'The beginning of the text stands here.' }}</p>
     </div>

@@ -42,7 +42,7 @@ const kindName = (k: string) => articleKinds.find((a) => a.value === k)?.label ?
 <template>
   <details class="columns small">
     <summary class="faded">Columns</summary>
-    <div class="leaf box">
+    <div class="panel box">
       <label v-for="c in every.slice(1)" :key="c.key">
         <input v-model="chosen" type="checkbox" :value="c.key" /> {{ c.label }}
       </label>

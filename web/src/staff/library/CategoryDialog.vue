@@ -2,7 +2,7 @@
 import { Button, Input, Textarea } from 'ant-design-vue'
 import { computed, reactive, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { audienceChoices } from '../customers/audiences'
 import { keepMedia } from '../shared/files'
@@ -154,7 +154,7 @@ async function choosePicture(e: Event) {
         />
         <button v-if="picture" type="button" class="quiet small" @click="picture = ''">Without</button>
       </span>
-      <template v-if="held.value.value && has('administrator')">
+      <template v-if="held.value.value && may('administer')">
         <label for="category-path">Review path</label>
         <Choice
           id="category-path"
@@ -194,7 +194,7 @@ async function choosePicture(e: Event) {
         }}</Button>
       </div>
     </form>
-    <form v-if="category && has('publisher', 'administrator')" class="fields remove" @submit.prevent="remove">
+    <form v-if="category && may('remove_categories')" class="fields remove" @submit.prevent="remove">
       <label for="category-into">{{
         holds ? 'To remove it, choose where what it holds goes' : 'It holds nothing'
       }}</label>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { moveByDrop, moveByKey, type Move } from './tree'
 import CategoryDialog from './CategoryDialog.vue'
@@ -12,7 +12,7 @@ const emit = defineEmits<{ choose: [id: number]; changed: [] }>()
 const { act } = useAct()
 const open = ref(false)
 const editing = ref<Schemas['Category']>()
-const mayChange = computed(() => has('author', 'publisher', 'administrator'))
+const mayChange = computed(() => may('change_categories'))
 const over = ref<{ id: number; inside: boolean }>()
 let dragged = 0
 

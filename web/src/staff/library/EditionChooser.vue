@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
 import Choice from '../shared/Choice.vue'
@@ -53,7 +53,7 @@ async function begin(language: string) {
       >
     </template>
     <Choice
-      v-if="missing.length && has('author')"
+      v-if="missing.length && may('write')"
       :model-value="''"
       small
       aria-label="Begin an edition in another language"

@@ -20,7 +20,7 @@ function back() {
 </script>
 
 <template>
-  <div class="words leaf">
+  <div class="words panel">
     <span v-for="w in words" :key="w" class="word">
       {{ w }}
       <button

@@ -11,7 +11,7 @@ import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import LibraryFilters from './LibraryFilters.vue'
 import NewArticle from './NewArticle.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useKey } from '../shared/keys'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
@@ -46,7 +46,7 @@ const title = computed(() => {
   return tree.value.value?.find((c) => c.id === filter.value.category)?.name ?? 'All articles'
 })
 const filtered = computed(() => Object.keys(filter.value).some((k) => k !== 'category' && k !== 'sort'))
-const movable = computed(() => !filtered.value && !filter.value.sort && has('author', 'publisher'))
+const movable = computed(() => !filtered.value && !filter.value.sort && may('move_articles'))
 
 function set(change: Filter) {
   const query = articleFilter({ ...route.query, ...change } as typeof route.query)
@@ -93,7 +93,7 @@ const stillTrue = useStillTrue(again)
 
 const marked = () => articles.value?.items[at.value]
 useKey('n', (e) => {
-  if (!has('author')) return
+  if (!may('write')) return
   e.preventDefault()
   creating.value = true
 })
@@ -104,7 +104,7 @@ useKey(['j', 'k'], (e) => {
 })
 useKey('t', () => {
   const row = marked()
-  if (row && has('author', 'publisher', 'reviewer')) void stillTrue(row.reference)
+  if (row && may('confirm_articles')) void stillTrue(row.reference)
 })
 useKey('x', () => {
   const row = marked()
@@ -147,8 +147,9 @@ useKey(
           :to="{ path: '/trail', query: filter.category ? { category: filter.category } : {} }"
           >Trail</RouterLink
         >
-        <RouterLink v-if="has('author')" to="/library/bring-in" class="small">Bring articles in</RouterLink>
-        <Button v-if="has('author')" type="primary" @click="creating = true">New article</Button>
+        <RouterLink to="/library/templates" class="small">Templates</RouterLink>
+        <RouterLink v-if="may('write')" to="/library/bring-in" class="small">Bring articles in</RouterLink>
+        <Button v-if="may('write')" type="primary" @click="creating = true">New article</Button>
       </span>
     </div>
     <LibraryFilters :filter="filter" :total="articles?.total ?? 0" @set="set" />
@@ -167,7 +168,7 @@ useKey(
           ? 'No article fits. Take a filter away, or try other words.'
           : 'Articles will stand here in the order customers meet them.'
       }}
-      <button v-if="has('author') && !filtered" type="button" class="quiet" @click="creating = true">
+      <button v-if="may('write') && !filtered" type="button" class="quiet" @click="creating = true">
         Write the first one
       </button>
     </p>

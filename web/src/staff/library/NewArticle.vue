@@ -101,7 +101,7 @@ async function fromMail(file: File) {
             ...offered.map((t) => ({ value: t.id, label: t.name })),
           ]"
         />
-        <div v-if="template" class="leaf preview">
+        <div v-if="template" class="panel preview">
           <p class="small faded">{{ template.purpose }}</p>
           <ul class="plainlist small">
             <li v-for="s in template.sections" :key="s.heading">

@@ -6,7 +6,7 @@ import { api, call, type Schemas } from '../../shared/api/client'
 import Choice from '../shared/Choice.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { articleKinds } from './kinds'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
@@ -71,19 +71,19 @@ const add = () => form.sections.push({ heading: '', prompt: '', required: false,
 
 <template>
   <Frame margin-title="Preview">
-    <p class="small"><RouterLink to="/settings">Settings</RouterLink> › Templates</p>
+    <p class="small"><RouterLink to="/library">Library</RouterLink> › Templates</p>
     <h1>Templates</h1>
     <Failed v-if="templates.error.value" :error="templates.error.value" @retry="templates.reload" />
     <template v-if="id === undefined">
       <p class="faded">What articles begin from: named sections, with what belongs in each.</p>
-      <ul class="plainlist leaf list">
+      <ul class="plainlist panel list">
         <li v-for="t in templates.value.value ?? []" :key="t.id" class="row spread">
           <span>
             <strong>{{ t.name }}</strong> <span v-if="t.retired" class="faded">(not offered)</span>
             <span class="faded small purpose">{{ t.purpose }}</span>
           </span>
           <button
-            v-if="has('administrator')"
+            v-if="may('administer')"
             type="button"
             class="quiet"
             :aria-label="`Change ${t.name}`"
@@ -93,7 +93,7 @@ const add = () => form.sections.push({ heading: '', prompt: '', required: false,
           </button>
         </li>
       </ul>
-      <Button v-if="has('administrator')" type="primary" @click="edit()">New template</Button>
+      <Button v-if="may('administer')" type="primary" @click="edit()">New template</Button>
       <p v-else class="small faded">Administrators make and change templates.</p>
     </template>
     <form v-else class="fields" @submit.prevent="save">
@@ -104,7 +104,7 @@ const add = () => form.sections.push({ heading: '', prompt: '', required: false,
       <Textarea id="template-purpose" v-model:value="form.purpose" :rows="2" :maxlength="300" />
       <label for="template-kind">Kind of article</label>
       <Choice id="template-kind" v-model="form.kind" :options="articleKinds" />
-      <fieldset v-for="(s, i) in form.sections" :key="i" class="leaf">
+      <fieldset v-for="(s, i) in form.sections" :key="i" class="panel">
         <legend class="small">Section {{ i + 1 }}</legend>
         <label :for="`heading-${i}`">Heading{{ i ? '' : ' (the first can go without)' }}</label>
         <Input :id="`heading-${i}`" v-model:value="s.heading" :maxlength="80" />
@@ -134,7 +134,7 @@ const add = () => form.sections.push({ heading: '', prompt: '', required: false,
     <template v-if="id !== undefined" #margin>
       <h2 class="first">Preview</h2>
       <p class="small faded">What an article begins with; the prompts show in the empty lines.</p>
-      <div class="prose leaf sheet" v-html="preview" />
+      <div class="prose panel sheet" v-html="preview" />
     </template>
   </Frame>
 </template>

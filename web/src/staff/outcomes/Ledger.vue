@@ -11,7 +11,7 @@ defineEmits<{ page: [n: number] }>()
 </script>
 
 <template>
-  <table v-if="items.length" class="leaf">
+  <table v-if="items.length" class="panel">
     <thead>
       <tr>
         <th scope="col">Asked</th>

@@ -29,7 +29,7 @@ interface Named {
 function named(ref: string, q: Schemas['LedgerQuestion']): Named {
   const [bare = '', revision] = ref.split('@')
   if (revision) return { ref, title: q.titles[bare] ?? bare, to: `/library/${bare}` }
-  if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/handoffs/${ref}` }
+  if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/conversations/${ref}` }
   return { ref: ref.replace(/^turn:/, 'turn '), title: '' }
 }
 /** What may have answered it, the likeliest first. */
@@ -68,7 +68,7 @@ const items = computed(() => {
         {{ question.asker }} · {{ day(question.began) }} ·
         {{ question.channels.map((c) => channels[c] ?? c).join(', ') }}
       </p>
-      <ol class="evidence leaf plainlist">
+      <ol class="evidence panel plainlist">
         <li v-for="e in items" :key="e.line">
           <time :datetime="e.at" :title="exact(e.at)" class="faded">{{ time(e.at) }}</time>
           <span class="faded">{{ channels[e.channel] }}</span>

@@ -7,7 +7,7 @@ import Choice from '../shared/Choice.vue'
 import Failed from '../shared/Failed.vue'
 import FormField from './FormField.vue'
 import Frame from '../shared/Frame.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
 
@@ -95,7 +95,7 @@ const choicesBefore = (i: number) =>
       <p class="faded">
         Every request has a subject, words and an address. Each kind can ask for more, and goes to a team.
       </p>
-      <ul class="plainlist leaf list">
+      <ul class="plainlist panel list">
         <li v-for="k in kinds.value.value ?? []" :key="k.id" class="row spread">
           <span>
             <strong>{{ k.name }}</strong>
@@ -105,7 +105,7 @@ const choicesBefore = (i: number) =>
             >
           </span>
           <button
-            v-if="has('administrator')"
+            v-if="may('administer')"
             type="button"
             class="quiet"
             :aria-label="`Change ${k.name}`"
@@ -118,7 +118,7 @@ const choicesBefore = (i: number) =>
           No kinds yet: the form asks for a subject, words and an address.
         </li>
       </ul>
-      <Button v-if="has('administrator')" type="primary" @click="edit()">New kind of request</Button>
+      <Button v-if="may('administer')" type="primary" @click="edit()">New kind of request</Button>
     </template>
     <form v-else class="fields" novalidate @submit.prevent="save">
       <label for="kind-name">What customers choose</label>
@@ -132,7 +132,7 @@ const choicesBefore = (i: number) =>
       <h2>Its fields</h2>
       <p v-if="fault('fields')" class="fault">{{ fault('fields') }}</p>
       <ol class="plainlist">
-        <li v-for="(f, i) in editing.fields" :key="i" class="leaf one">
+        <li v-for="(f, i) in editing.fields" :key="i" class="panel one">
           <FormField
             v-model="editing.fields[i]!"
             :number="i"

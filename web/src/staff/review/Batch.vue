@@ -3,11 +3,10 @@ import { Button, Textarea } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { api, call } from '../../shared/api/client'
 import { ago, counted, day, exact, time } from '../../shared/format'
-import { states } from '../../shared/words'
 import BatchForm from './BatchForm.vue'
+import BatchMembers from './BatchMembers.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
-import SpanWords from '../shared/SpanWords.vue'
 import TimeField from '../shared/TimeField.vue'
 import { useAct } from '../shared/act'
 import { sure } from '../shared/sure'
@@ -24,21 +23,6 @@ const {
 } = useLoad(
   () => props.id,
   () => call(api.GET('/api/staff/batches/{id}', path.value)),
-)
-const changes = useLoad(
-  () => batch.value?.members.map((m) => m.reference + m.version),
-  () =>
-    Promise.all(
-      (batch.value?.members ?? []).map(async (m) => ({
-        reference: m.reference,
-        live: m.live,
-        changed: await call(
-          api.GET('/api/staff/articles/{reference}/changes', {
-            params: { path: { reference: m.reference } },
-          }),
-        ),
-      })),
-    ),
 )
 const note = ref('')
 const scheduling = ref(false)
@@ -116,35 +100,7 @@ async function takeOut(reference: string) {
       <p v-if="!batch.members.length" class="empty">
         Nothing is in it yet. Add articles by their references, at the right.
       </p>
-      <ul class="plainlist">
-        <li v-for="m in batch.members" :key="m.reference" class="leaf member">
-          <div class="row spread">
-            <span>
-              <RouterLink :to="`/review/${m.reference}`" class="title">{{
-                m.title || 'Untitled'
-              }}</RouterLink>
-              <span class="faded small"
-                >{{ m.reference }} · {{ states[m.state] }}<template v-if="m.gate"> at “{{ m.gate }}”</template
-                ><strong v-if="m.mine"> · yours to pass</strong></span
-              >
-            </span>
-            <button v-if="may('change')" type="button" class="quiet small" @click="takeOut(m.reference)">
-              Take out
-            </button>
-          </div>
-          <p v-if="m.state === 'sent_back'" class="small">“{{ m.decision_note }}”</p>
-          <details v-if="changes.value.value" class="small">
-            <summary>{{ m.live ? 'What changes' : 'All of it is new' }}</summary>
-            <template
-              v-for="c in changes.value.value.filter((x) => x.reference === m.reference)"
-              :key="c.reference"
-            >
-              <p class="title"><SpanWords :spans="c.changed.title" /></p>
-              <div class="prose compared" v-html="c.changed.body.html" />
-            </template>
-          </details>
-        </li>
-      </ul>
+      <BatchMembers :members="batch.members" :changeable="may('change')" @take-out="takeOut" />
     </template>
     <template v-if="batch" #margin>
       <h2 class="first">All of them, as one</h2>
@@ -248,19 +204,6 @@ async function takeOut(reference: string) {
 }
 .first {
   margin-top: 0;
-}
-.member {
-  padding: 0.55rem 0.9rem;
-  margin-bottom: 0.5rem;
-}
-.member .faded {
-  margin-left: 0.5rem;
-}
-.title {
-  font-family: var(--text-face);
-}
-p.title {
-  font-size: 1.2rem;
 }
 .steps {
   margin: 0.6rem 0;

@@ -122,7 +122,7 @@ function leave() {
 
 <template>
   <section aria-label="Comments">
-    <form v-if="marked" class="leaf new" @submit.prevent="say" @keydown.esc.stop="leave">
+    <form v-if="marked" class="panel new" @submit.prevent="say" @keydown.esc.stop="leave">
       <p class="quote">“{{ marked.quote }}”</p>
       <label for="comment-text" class="hidden">Comment</label>
       <Textarea

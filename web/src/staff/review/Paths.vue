@@ -6,7 +6,7 @@ import { counted } from '../../shared/format'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import PathForm from './PathForm.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { sure } from '../shared/sure'
 import { useLoad } from '../shared/load'
@@ -40,17 +40,17 @@ function retire(p: Schemas['ReviewPath']) {
     <p class="crumbs small"><RouterLink to="/settings">Settings</RouterLink> › Review paths</p>
     <div class="row spread">
       <h1>Review paths</h1>
-      <Button v-if="has('administrator')" type="primary" @click="editing = 'new'">New path</Button>
+      <Button v-if="may('administer')" type="primary" @click="editing = 'new'">New path</Button>
     </div>
     <p class="faded">
       The gates a text passes, in order, before it can go live. A category has its own path or its parent’s;
       choose it where the category is changed, in the library. What is in review stays on the path it entered.
     </p>
     <Failed v-if="paths.error.value" :error="paths.error.value" @retry="paths.reload" />
-    <article v-for="p in paths.value.value ?? []" :key="p.id" class="leaf path">
+    <article v-for="p in paths.value.value ?? []" :key="p.id" class="panel path">
       <div class="row spread">
         <h2>{{ p.name }}</h2>
-        <span v-if="has('administrator')" class="row small">
+        <span v-if="may('administer')" class="row small">
           <button type="button" class="quiet" :aria-label="`Change ${p.name}`" @click="editing = p">
             Change
           </button>

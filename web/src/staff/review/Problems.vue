@@ -6,7 +6,7 @@ import { ago, exact } from '../../shared/format'
 import Choice from '../shared/Choice.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { audienceChoices, audienceWords } from '../customers/audiences'
 import { useLoad } from '../shared/load'
@@ -19,8 +19,8 @@ const problems = useLoad(
 const { act, busy, refused } = useAct()
 const name = ref('')
 const editing = ref<Schemas['KnownProblem']>()
-const mayOpen = has('author') || has('publisher')
-const mayTell = has('publisher') || has('administrator')
+const mayOpen = may('open_problems')
+const mayTell = may('tell_customers')
 
 async function open() {
   if (
@@ -56,7 +56,7 @@ const fault = (field: string) => refused.value?.field(field)
       One cause of many questions. While it is open, the help centre can say so on its first page.
     </p>
     <Failed v-if="problems.error.value" :error="problems.error.value" @retry="problems.reload" />
-    <ul class="plainlist leaf list">
+    <ul class="plainlist panel list">
       <li v-for="p in problems.value.value ?? []" :key="p.id">
         <div class="row spread">
           <span>

@@ -4,7 +4,7 @@ import { useLoad } from '../shared/load'
 
 /** What colleagues and readers said of an article, and how much of it waits for an answer. */
 export function useRemarks(reference: () => string) {
-  const said = useLoad(reference, async () => {
+  const remarks = useLoad(reference, async () => {
     const path = { params: { path: { reference: reference() } } }
     const [comments, feedback] = await Promise.all([
       call(api.GET('/api/staff/articles/{reference}/comments', path)),
@@ -14,8 +14,8 @@ export function useRemarks(reference: () => string) {
   })
   const unanswered = computed(
     () =>
-      (said.value.value?.comments ?? []).filter((c) => !c.resolved_at).length +
-      (said.value.value?.feedback ?? []).filter((f) => ['', 'passed_on'].includes(f.answer)).length,
+      (remarks.value.value?.comments ?? []).filter((c) => !c.resolved_at).length +
+      (remarks.value.value?.feedback ?? []).filter((f) => ['', 'passed_on'].includes(f.answer)).length,
   )
-  return { said, unanswered }
+  return { remarks, unanswered }
 }

@@ -83,7 +83,7 @@ useKey('/', (e) => {
       @blur="open = false"
       @keydown="keys"
     />
-    <ul v-show="open && found.length" id="found" role="listbox" aria-label="Found" class="plainlist leaf">
+    <ul v-show="open && found.length" id="found" role="listbox" aria-label="Found" class="plainlist panel">
       <li
         v-for="(f, i) in found"
         :id="`found-${i}`"

@@ -78,7 +78,7 @@ const open = computed(() =>
 <template>
   <Failed v-if="measured.error.value" :error="measured.error.value" @retry="measured.reload" />
   <template v-if="measured.value.value">
-    <section class="leaf report" aria-label="How well the search does">
+    <section class="panel report" aria-label="How well the search does">
       <SearchMoved :quality="measured.value.value.quality" />
       <p v-if="measured.value.value.quality.since" class="small faded">
         Compared with before {{ measured.value.value.quality.why }} (<time
@@ -108,7 +108,7 @@ const open = computed(() =>
       />
       <Button size="small" html-type="submit" :disabled="!batch" :loading="busy">What would it move?</Button>
     </form>
-    <section v-if="trial" class="leaf report" role="status">
+    <section v-if="trial" class="panel report" role="status">
       <h3>With {{ trial.drafts.join(', ') }} as drafted</h3>
       <SearchMoved :quality="trial" trial />
     </section>

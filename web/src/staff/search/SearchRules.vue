@@ -66,7 +66,7 @@ const fields = ['Title', 'Keywords', 'Headings', 'Text']
 <template>
   <Failed v-if="rules.error.value" :error="rules.error.value" @retry="rules.reload" />
   <template v-if="rules.value.value">
-    <section v-if="trial" class="leaf trial" aria-label="What it would change" role="status">
+    <section v-if="trial" class="panel trial" aria-label="What it would change" role="status">
       <div class="row spread">
         <h3>With {{ tried }}</h3>
         <button type="button" class="quiet" @click="trial = undefined">Close</button>

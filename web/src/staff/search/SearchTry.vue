@@ -109,14 +109,14 @@ const bare = (r: Schemas['TriedResult']) => r.passage?.map((p) => p.text).join('
     <p v-for="i in tried.value.value.instead" :key="i.word" class="small faded">
       No article has “{{ i.word }}”; taken for “{{ i.for }}”.
     </p>
-    <p v-if="tried.value.value.answer" class="leaf composed small">
+    <p v-if="tried.value.value.answer" class="panel composed small">
       <strong>An answer is composed</strong> of
       {{ tried.value.value.answer.parts.map((p) => p.reference).join(', ') }}, with a confidence of
       {{ percent(tried.value.value.answer.confidence) }}.
     </p>
     <p v-if="!results.length" class="empty">Nothing is found.</p>
     <ol class="plainlist results">
-      <li v-for="(r, n) in results" :key="r.reference" class="leaf">
+      <li v-for="(r, n) in results" :key="r.reference" class="panel">
         <div class="row spread">
           <span>
             <span class="place">{{ n + 1 }}</span>

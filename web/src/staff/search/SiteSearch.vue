@@ -7,7 +7,7 @@ import Frame from '../shared/Frame.vue'
 import SearchJudged from './SearchJudged.vue'
 import SearchRules from './SearchRules.vue'
 import SearchTry from './SearchTry.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useLoad } from '../shared/load'
 
 /** What a help centre's search finds and why, what it goes by, and how well it does. */
@@ -18,8 +18,8 @@ const sites = useLoad(
   () => call(api.GET('/api/staff/sites')),
 )
 const site = computed(() => (sites.value.value ?? []).find((s) => s.id === Number(props.site)))
-const leaf = computed(() => (route.query.leaf === 'quality' ? 'quality' : 'try'))
-const mayChange = has('publisher') || has('administrator')
+const part = computed(() => (route.query.part === 'quality' ? 'quality' : 'try'))
+const mayChange = may('tune_search')
 const trying = useTemplateRef('trying')
 const rules = useTemplateRef('rules')
 </script>
@@ -35,18 +35,18 @@ const rules = useTemplateRef('rules')
       <h1>Search of {{ site.name }}</h1>
       <nav class="leaves" aria-label="Search">
         <RouterLink
-          :to="{ query: { ...route.query, leaf: undefined } }"
-          :aria-current="leaf === 'try' ? 'page' : undefined"
+          :to="{ query: { ...route.query, part: undefined } }"
+          :aria-current="part === 'try' ? 'page' : undefined"
           >Try a question</RouterLink
         >
         <RouterLink
-          :to="{ query: { ...route.query, leaf: 'quality' } }"
-          :aria-current="leaf === 'quality' ? 'page' : undefined"
+          :to="{ query: { ...route.query, part: 'quality' } }"
+          :aria-current="part === 'quality' ? 'page' : undefined"
           >How well it does</RouterLink
         >
       </nav>
       <SearchTry
-        v-if="leaf === 'try'"
+        v-if="part === 'try'"
         ref="trying"
         :site="site.id"
         :languages="site.languages"

@@ -72,7 +72,7 @@ function drop(before: R) {
 </script>
 
 <template>
-  <table class="data leaf">
+  <table class="data panel">
     <thead>
       <tr>
         <th v-if="selectable" class="box" scope="col">

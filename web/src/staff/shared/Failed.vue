@@ -11,7 +11,7 @@ const fields = computed(() =>
 </script>
 
 <template>
-  <div class="failed leaf" role="alert">
+  <div class="failed panel" role="alert">
     <p>{{ error.message }}</p>
     <p v-for="f in fields" :key="f">{{ f }}</p>
     <button type="button" class="quiet" @click="$emit('retry')">Try again</button>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { has, signOut, who } from '../session'
+import { may, signOut, who } from '../session'
 import FindField from '../search/FindField.vue'
 import Keys from './Keys.vue'
 import { useKey } from './keys'
@@ -10,14 +10,14 @@ import { unread, watchNews } from '../notify/news'
 const router = useRouter()
 const keys = ref(false)
 
-const sections = [
-  { to: '/today', name: 'Today', roles: [] },
-  { to: '/library', name: 'Library', roles: [] },
-  { to: '/review', name: 'Review', roles: ['author', 'reviewer', 'publisher'] },
-  { to: '/flows', name: 'Flows', roles: [] },
-  { to: '/handoffs', name: 'Handoffs', roles: ['agent'] },
-  { to: '/outcomes', name: 'Outcomes', roles: ['analyst', 'publisher', 'administrator'] },
-  { to: '/settings', name: 'Settings', roles: ['administrator'] },
+const sections: { to: string; name: string; takes?: Parameters<typeof may>[0] }[] = [
+  { to: '/today', name: 'Today' },
+  { to: '/library', name: 'Library' },
+  { to: '/review', name: 'Review', takes: 'see_reviews' },
+  { to: '/flows', name: 'Flows' },
+  { to: '/conversations', name: 'Conversations', takes: 'answer_customers' },
+  { to: '/outcomes', name: 'Outcomes', takes: 'read_figures' },
+  { to: '/settings', name: 'Settings', takes: 'administer' },
 ]
 
 async function leave() {
@@ -35,7 +35,7 @@ useKey('?', () => (keys.value = true))
     <RouterLink to="/today" class="mark">Hermeneus</RouterLink>
     <nav aria-label="Sections">
       <template v-for="s in sections" :key="s.to">
-        <RouterLink v-if="!s.roles.length || has(...s.roles)" :to="s.to">{{ s.name }}</RouterLink>
+        <RouterLink v-if="!s.takes || may(s.takes)" :to="s.to">{{ s.name }}</RouterLink>
       </template>
     </nav>
     <FindField />

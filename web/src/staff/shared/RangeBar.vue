@@ -35,7 +35,7 @@ const parts = computed(() => {
     },
   ]
 })
-const thin = computed(() => props.rates.deflection.of < 30)
+const thin = computed(() => props.rates.deflection.thin)
 </script>
 
 <template>

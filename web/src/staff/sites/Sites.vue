@@ -5,7 +5,7 @@ import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { keepMedia } from '../shared/files'
 import { useLoad } from '../shared/load'
@@ -90,7 +90,7 @@ const fault = (name: string) => refused.value?.field(name)
     <Failed v-if="sites.error.value" :error="sites.error.value" @retry="sites.reload" />
     <template v-if="!editing">
       <p class="faded">Each shows the library, or parts of it, under a name and look of its own.</p>
-      <ul class="plainlist leaf list">
+      <ul class="plainlist panel list">
         <li v-for="s in sites.value.value ?? []" :key="s.id" class="row spread">
           <span>
             <span class="swatch" :style="{ background: s.brand_colour }" /> <strong>{{ s.name }}</strong>
@@ -107,7 +107,7 @@ const fault = (name: string) => refused.value?.field(name)
               >Request form</RouterLink
             >
             <button
-              v-if="has('administrator')"
+              v-if="may('administer')"
               type="button"
               class="quiet"
               :aria-label="`Change ${s.name}`"
@@ -118,7 +118,7 @@ const fault = (name: string) => refused.value?.field(name)
           </span>
         </li>
       </ul>
-      <Button v-if="has('administrator')" type="primary" @click="edit()">New help centre</Button>
+      <Button v-if="may('administer')" type="primary" @click="edit()">New help centre</Button>
     </template>
     <form v-else class="fields" novalidate @submit.prevent="save">
       <label for="site-name">Name</label>

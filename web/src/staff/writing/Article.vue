@@ -2,18 +2,16 @@
 import { message } from 'ant-design-vue'
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import ArticleBar from './ArticleBar.vue'
-import ArticleHistory from '../library/ArticleHistory.vue'
-import ArticleNotes from './ArticleNotes.vue'
-import About from '../library/About.vue'
+import ArticleMargin from './ArticleMargin.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import MergeTexts from './MergeTexts.vue'
-import Remarks from '../review/Remarks.vue'
 import SourceColumn from './SourceColumn.vue'
 import TextEditor from './TextEditor.vue'
+import TitleField from './TitleField.vue'
 import { who } from '../session'
 import { useAct } from '../shared/act'
 import { tab, useHold } from './hold'
@@ -23,12 +21,7 @@ import { useLoad } from '../shared/load'
 import { useRemarks } from '../review/remarks'
 import { useWorkingCopy } from './workingCopy'
 
-const leafNames = ['notes', 'said', 'properties', 'history'] as const
-type Leaf = (typeof leafNames)[number]
-const numbered = (n?: number) => (n ? ` · ${n}` : '')
-
 const props = defineProps<{ reference: string }>()
-const route = useRoute()
 const router = useRouter()
 const { act, busy } = useAct()
 const path = { params: { path: { reference: props.reference } } }
@@ -39,7 +32,7 @@ const writing = useWorkingCopy(props.reference, tab, ({ version, state, allowed 
   // An answer that was lost and came again may be older than what somebody saved since.
   if (known && version < known.version) void reload()
   else if (known) article.value = { ...known, version, state, allowed }
-  void advice.reload()
+  void checks.reload()
 })
 const { copy, status, fault, theirs, savedAt } = writing
 const {
@@ -50,24 +43,14 @@ const {
   () => props.reference,
   () => call(api.GET('/api/staff/articles/{reference}', path)),
 )
-const advice = useLoad(
+const checks = useLoad(
   () => props.reference,
   () => call(api.GET('/api/staff/articles/{reference}/advice', path)),
 )
 const hold = useHold(props.reference, reload)
 const editor = ref<InstanceType<typeof TextEditor>>()
 const drawn = ref(0)
-// The address says which leaf of the margin is open, so that it can be shared and come back to.
-const leaf = computed(() => leafNames.find((l) => l === route.query.leaf) ?? 'notes')
-const turnTo = (to: Leaf) =>
-  router.replace({ query: { ...route.query, leaf: to === 'notes' ? undefined : to } })
-const { said, unanswered } = useRemarks(() => props.reference)
-const leaves = computed(() => ({
-  notes: `Notes${numbered(advice.value.value?.checks.length)}`,
-  said: `Said${numbered(unanswered.value)}`,
-  properties: 'Properties',
-  history: 'History',
-}))
+const { remarks, unanswered } = useRemarks(() => props.reference)
 
 const may = (action: string) => article.value?.allowed.includes(action) ?? false
 const other = computed(() => {
@@ -83,7 +66,7 @@ watch(article, async (a, before) => {
   if (other.value && before && writing.dirty()) await displaced()
   if (!before || (a.version > writing.version() && status.value === 'saved')) {
     writing.begin(a)
-    if (before) await advice.reload()
+    if (before) await checks.reload()
   }
 })
 
@@ -105,7 +88,7 @@ async function displaced() {
 }
 
 useLive(`/api/staff/articles/${props.reference}/events`, () => {
-  void said.reload()
+  void remarks.reload()
   // Between a key and its save the answer would be older than what is on the page.
   if (other.value || (status.value !== 'typing' && status.value !== 'saving')) void reload()
 })
@@ -152,9 +135,6 @@ async function merged(body: string, title: string) {
   await reload()
 }
 
-function addKeyword(word: string) {
-  if (!copy.keywords.includes(word)) copy.keywords = [...copy.keywords, word]
-}
 async function saveAll() {
   editor.value?.flush()
   await writing.save()
@@ -191,7 +171,7 @@ useKey(
 </script>
 
 <template>
-  <Frame margin-title="Notes and properties" together :wide-index="edition">
+  <Frame margin-title="Notes on the article" together :wide-index="edition">
     <template v-if="edition && article" #index>
       <SourceColumn :reference="reference" :version="article.version" @matched="reload" />
     </template>
@@ -218,28 +198,20 @@ useKey(
         :who="article.writer.name"
         @merged="merged"
       />
-      <p v-if="article.state === 'in_review' && editable" class="leaf note small">
+      <p v-if="article.state === 'in_review' && editable" class="panel note small">
         It waits at the gate “{{ article.gate }}”. A change to the text clears what was passed before it.
         <RouterLink :to="`/review/${reference}`">The review</RouterLink>
       </p>
-      <p v-if="article.decision_note && article.state === 'sent_back'" class="leaf note">
+      <p v-if="article.decision_note && article.state === 'sent_back'" class="panel note">
         <strong>Sent back:</strong> {{ article.decision_note }}
       </p>
       <template v-if="!theirs">
-        <label class="hidden" for="title">Title</label>
-        <textarea
-          id="title"
+        <TitleField
           v-model="copy.title"
-          class="title"
-          rows="1"
-          maxlength="200"
-          placeholder="Title, as a customer would ask"
-          :readonly="!editable"
-          @focus="editable && hold.touch()"
-          @input="hold.touch()"
-          @keydown.enter.prevent
+          :editable="editable"
+          :fault="fault?.field('title')"
+          @writing="hold.touch()"
         />
-        <p v-if="fault?.field('title')" class="fault">{{ fault.field('title') }}</p>
         <TextEditor
           ref="editor"
           v-model="copy.body"
@@ -252,92 +224,27 @@ useKey(
       </template>
     </template>
     <template v-if="article" #margin>
-      <div class="row leaves" role="tablist" aria-label="Margin">
-        <button
-          v-for="(label, name) in leaves"
-          :id="`leaf-${name}`"
-          :key="name"
-          type="button"
-          role="tab"
-          :aria-selected="leaf === name"
-          aria-controls="leaf"
-          @click="turnTo(name)"
-        >
-          {{ label }}
-        </button>
-      </div>
-      <div id="leaf" role="tabpanel" :aria-labelledby="`leaf-${leaf}`">
-        <ArticleNotes
-          v-if="leaf === 'notes' && advice.value.value"
-          :reference="reference"
-          :advice="advice.value.value"
-          :drawn="drawn"
-          :editable="editable"
-          @changed="advice.reload"
-          @keyword="addKeyword"
-        />
-        <Remarks
-          v-if="leaf === 'said' && said.value.value"
-          :article="article"
-          :comments="said.value.value.comments"
-          :feedback="said.value.value.feedback"
-          :copy="copy"
-          :editable="editable"
-          :drawn="[drawn, article.version]"
-          :settle="saveAll"
-          @changed="(reload(), said.reload())"
-        />
-        <About
-          v-if="leaf === 'properties'"
-          :article="article"
-          :copy="copy"
-          :editable="editable"
-          :fault="fault"
-          @changed="reload"
-        />
-        <ArticleHistory v-if="leaf === 'history'" :article="article" :editable="editable" @changed="reload" />
-      </div>
+      <ArticleMargin
+        :article="article"
+        :copy="copy"
+        :checks="checks.value.value"
+        :remarks="remarks.value.value"
+        :unanswered="unanswered"
+        :editable="editable"
+        :fault="fault"
+        :drawn="drawn"
+        :settle="saveAll"
+        @changed="(reload(), remarks.reload())"
+        @checked="checks.reload"
+      />
     </template>
   </Frame>
 </template>
 
 <style scoped>
-.title {
-  display: block;
-  width: 100%;
-  field-sizing: content;
-  resize: none;
-  font: 600 1.75rem/1.25 var(--text-face);
-  color: var(--ink);
-  background: none;
-  border: 0;
-  padding: 0;
-  margin-bottom: 0.7rem;
-}
-.title:focus-visible {
-  outline: none;
-}
 .note {
   padding: 0.7rem 0.9rem;
   margin-bottom: 1rem;
   border-left: 3px solid var(--ochre);
-}
-.leaves {
-  gap: 1.1rem;
-  margin-bottom: 0.9rem;
-  border-bottom: 1px solid var(--rule);
-}
-.leaves button {
-  font: inherit;
-  color: var(--faded);
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 0 0 0.35rem;
-  cursor: pointer;
-}
-.leaves button[aria-selected='true'] {
-  color: var(--rubric);
-  border-color: var(--rubric);
 }
 </style>

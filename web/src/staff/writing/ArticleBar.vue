@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
 import { ago, exact, fullDay, time } from '../../shared/format'
 import { states } from '../../shared/words'
-import { has } from '../session'
+import { may as mayDo } from '../session'
 import { useAct } from '../shared/act'
 import { useKey } from '../shared/keys'
 import { useStillTrue } from '../review/stillTrue'
@@ -49,7 +49,7 @@ const saying = computed(() => {
 
 const publishing = ref(false)
 const withdrawing = ref(false)
-const mayConfirm = computed(() => props.article.live_revision > 0 && has('author', 'publisher', 'reviewer'))
+const mayConfirm = computed(() => props.article.live_revision > 0 && mayDo('confirm_articles'))
 
 const stillTrue = useStillTrue(() => emit('changed'))
 async function follow() {
@@ -100,7 +100,7 @@ useKey('t', (e) => {
       <EditionChooser :article="article" @changed="emit('changed')" />
     </span>
   </div>
-  <div class="bar leaf">
+  <div class="bar panel">
     <div>
       <strong>{{ states[article.state] }}</strong>
       <span class="faded">
@@ -115,13 +115,13 @@ useKey('t', (e) => {
         >
         <template v-if="article.ends">
           · ends <span :title="exact(article.ends.at)">{{ ago(article.ends.at, now) }}</span>
-          <button v-if="has('publisher')" type="button" class="quiet" @click="keepLive">
+          <button v-if="mayDo('publish')" type="button" class="quiet" @click="keepLive">
             keep it
           </button></template
         >
-        <template v-if="article.conversation && has('agent')">
+        <template v-if="article.conversation && mayDo('answer_customers')">
           · made of a reply in
-          <RouterLink :to="`/handoffs/${article.conversation}`">{{
+          <RouterLink :to="`/conversations/${article.conversation}`">{{
             article.conversation
           }}</RouterLink></template
         >
@@ -172,12 +172,12 @@ useKey('t', (e) => {
   </div>
   <PublishDialog v-model:open="publishing" :article="article" @done="emit('changed')" />
   <WithdrawDialog v-model:open="withdrawing" :article="article" @done="emit('changed')" />
-  <div v-if="other" class="leaf held row spread" role="status">
+  <div v-if="other" class="panel held row spread" role="status">
     <span>
       <strong>{{ other.name }}</strong> has been writing this since
       <span :title="exact(other.since)">{{ time(other.since) }}</span>. You read along as they save.
     </span>
-    <Button v-if="has('publisher') && may('edit')" size="small" :loading="busy" @click="emit('takeOver')"
+    <Button v-if="mayDo('publish') && may('edit')" size="small" :loading="busy" @click="emit('takeOver')"
       >Take over</Button
     >
   </div>

@@ -4,7 +4,7 @@ import { computed, h, reactive, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
-import { has } from '../session'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import type { Filter } from '../library/filter'
 import { useJob } from '../shared/job'
@@ -131,7 +131,7 @@ const exported = computed(() =>
 </script>
 
 <template>
-  <div v-if="selected.length" class="bulk leaf row" role="region" aria-label="Selected articles">
+  <div v-if="selected.length" class="bulk panel row" role="region" aria-label="Selected articles">
     <strong>{{ counted(meant, 'article') }} selected</strong>
     <label v-if="total > rows.length" class="small"
       ><input v-model="everything" type="checkbox" /> all {{ total }} that fit</label
@@ -162,14 +162,14 @@ const exported = computed(() =>
       <BulkFields
         v-model="form"
         :categories="categories"
-        :publisher="has('publisher')"
+        :publisher="may('publish')"
         @input="summary = undefined"
         @change="summary = undefined"
       />
       <p v-if="refused" class="fault" role="alert">
         {{ refused.problem.errors?.map((e) => e.message).join(' ') || refused.problem.detail }}
       </p>
-      <div v-if="summary" class="leaf sum" role="status">
+      <div v-if="summary" class="panel sum" role="status">
         <p>
           <strong>{{ counted(summary.changes, 'article') }}</strong> will be {{ summary.what.join(', ') }};
           {{ summary.articles - summary.changes - summary.refusals }} are so already.

@@ -26,7 +26,7 @@ watchDebounced(
 
 <template>
   <form
-    class="link leaf"
+    class="link panel"
     @submit.prevent="emit('done', text.trim())"
     @keydown.esc.stop.prevent="emit('cancel')"
   >

@@ -54,7 +54,7 @@ const sides: { value: Side; label: string }[] = [
 </script>
 
 <template>
-  <section class="leaf merge" aria-label="Two texts">
+  <section class="panel merge" aria-label="Two texts">
     <p>
       <strong>{{ who }} saved a newer text while yours could not be delivered.</strong> Both are here. Where
       they differ, choose what stays; nothing is lost until you do.

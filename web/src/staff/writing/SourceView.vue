@@ -30,7 +30,7 @@ async function take() {
   <section aria-label="Source" class="source">
     <label for="source-text">The HTML of the text. Only what an article can hold is kept.</label>
     <textarea id="source-text" v-model="text" spellcheck="false" rows="18" :readonly="!editable" />
-    <div v-if="cleaned" class="leaf" role="alert">
+    <div v-if="cleaned" class="panel" role="alert">
       <p>This cannot be kept and will be taken out:</p>
       <ul>
         <li v-for="(t, i) in cleaned.taken_out" :key="i">Line {{ t.line }}: {{ t.what }}</li>
@@ -56,12 +56,12 @@ textarea {
   padding: 0.6rem;
   margin: 0.4rem 0 0.8rem;
 }
-.leaf {
+.panel {
   padding: 0.7rem 0.9rem;
   margin-bottom: 0.8rem;
   border-left: 3px solid var(--ochre);
 }
-.leaf p {
+.panel p {
   margin: 0;
 }
 </style>

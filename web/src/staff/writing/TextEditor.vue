@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { message } from 'ant-design-vue'
 import { EditorContent, useEditor } from '@tiptap/vue-3'
-import { onBeforeUnmount, reactive, ref, watch } from 'vue'
+import { onBeforeUnmount, ref, watch } from 'vue'
 import type { Schemas } from '../../shared/api/client'
-import { keepAttachment, keepMedia } from '../shared/files'
 import { extensions } from './extensions'
 import LinkField from './LinkField.vue'
+import { useInsert } from './insert'
 import { cleanPasted } from './paste'
 import PictureDialog from './PictureDialog.vue'
 import SourceView from './SourceView.vue'
@@ -16,7 +15,6 @@ const props = defineProps<{ editable: boolean; sections: Schemas['Section'][]; l
 const body = defineModel<string>({ required: true })
 const emit = defineEmits<{ writing: []; drawn: [] }>()
 const asking = ref<'' | 'link' | 'film' | 'source'>('')
-const picture = reactive({ open: false, src: '', alt: '', caption: '', fresh: true, captioned: true })
 const mediaChooser = ref<HTMLInputElement>()
 const fileChooser = ref<HTMLInputElement>()
 
@@ -86,6 +84,21 @@ const editor = useEditor({
   onCreate: () => emit('drawn'),
 })
 
+const {
+  picture,
+  insertFiles,
+  insertMedia,
+  attach,
+  describe,
+  described,
+  link: insertLink,
+} = useInsert(() => editor.value)
+function link(address: string) {
+  const film = asking.value === 'film'
+  asking.value = ''
+  insertLink(address, film)
+}
+
 watch(body, (now) => {
   const e = editor.value
   if (!e || now === given) return
@@ -100,93 +113,10 @@ watch(
   (now) => editor.value?.setEditable(now, false),
 )
 
-function insertFiles(files: FileList | null | undefined): boolean {
-  const list = [...(files ?? [])].filter((f) => /^(image|video)\//.test(f.type))
-  list.forEach(insertMedia)
-  return list.length > 0
-}
-
-async function insertMedia(file: File) {
-  try {
-    const kept = await keepMedia(file)
-    if (kept.media_type.startsWith('video/')) {
-      editor.value
-        ?.chain()
-        .focus()
-        .insertContent([{ type: 'film', attrs: { src: kept.path } }, { type: 'paragraph' }])
-        .run()
-      return
-    }
-    Object.assign(picture, { open: true, src: kept.path, alt: '', caption: '', fresh: true, captioned: true })
-  } catch (e) {
-    message.error((e as Error).message, 6)
-  }
-}
-
-async function attach(file: File) {
-  try {
-    const kept = await keepAttachment(file)
-    const mark = { type: 'link', attrs: { href: kept.path, download: file.name } }
-    editor.value
-      ?.chain()
-      .focus()
-      .insertContent({ type: 'text', text: file.name, marks: [mark] })
-      .run()
-  } catch (e) {
-    message.error((e as Error).message, 6)
-  }
-}
-
 function choose(event: Event, take: (f: File) => void) {
   const input = event.target as HTMLInputElement
   ;[...(input.files ?? [])].forEach(take)
   input.value = ''
-}
-
-function describe() {
-  const e = editor.value
-  if (!e) return
-  const captioned = e.isActive('figure')
-  const is = e.getAttributes(captioned ? 'figure' : 'image')
-  const caption = captioned ? e.state.selection.$from.parent.textContent : ''
-  Object.assign(picture, {
-    open: true,
-    src: is.src,
-    alt: is.alt ?? '',
-    caption,
-    fresh: false,
-    captioned: false,
-  })
-}
-
-function described(alt: string, caption: string) {
-  const chain = editor.value?.chain().focus()
-  if (picture.fresh) {
-    const content = caption ? [{ type: 'text', text: caption }] : []
-    chain
-      ?.insertContent([{ type: 'figure', attrs: { src: picture.src, alt }, content }, { type: 'paragraph' }])
-      .run()
-  } else if (editor.value?.isActive('figure')) chain?.updateAttributes('figure', { alt }).run()
-  else chain?.updateAttributes('image', { alt }).run()
-}
-
-function link(address: string) {
-  const film = asking.value === 'film'
-  asking.value = ''
-  const chain = editor.value?.chain().focus()
-  if (film) {
-    if (address.startsWith('https://'))
-      chain?.insertContent([{ type: 'film', attrs: { link: address } }, { type: 'paragraph' }]).run()
-    else message.error('A film is linked by an address that begins with https://', 6)
-    return
-  }
-  chain?.extendMarkRange('link')
-  if (!address) chain?.unsetLink().run()
-  else if (editor.value?.state.selection.empty && !editor.value.isActive('link'))
-    chain
-      ?.insertContent({ type: 'text', text: address, marks: [{ type: 'link', attrs: { href: address } }] })
-      .run()
-  else chain?.setLink({ href: address }).run()
 }
 
 function openSource() {
