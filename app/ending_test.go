@@ -44,7 +44,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 		"known_browsers":   `INSERT INTO known_browsers VALUES (sha256(CAST(@at AS text)::bytea), 'staff:x', @at)`,
 		"password_links": `INSERT INTO password_links (token_hash, staff_id, made_at, expires_at)
 			VALUES (sha256(CAST(@at AS text)::bytea), @staff, @at, @at)`,
-		"holds": `INSERT INTO holds (edition_id, tab, staff_id, since, seen_at)
+		"holds": `INSERT INTO holds (text_id, tab, staff_id, since, seen_at)
 			VALUES ((SELECT min(id) FROM editions), CAST(@at AS text), @staff, @at, @at)`,
 		"made": `INSERT INTO made VALUES (sha256(CAST(@at AS text)::bytea), @at)`,
 		"mails": `INSERT INTO mails (made_at, address, subject, body, sent_at, tries, next_at, fault)

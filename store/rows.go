@@ -13,7 +13,7 @@ func Rows() map[string][]any {
 		"sites":     {&Site{}},
 		"customers": {&Customer{}, &CustomerGroup{}, &CustomerGroupMember{}},
 		"accounts":  {&Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},
-		"texts":     {&Writer{}, &Autosave{}, &Hold{}},
+		"texts":     {&Text{}, &Writer{}, &Autosave{}, &Hold{}},
 		"library": {
 			&Category{},
 			&SiteCategory{},

@@ -8,7 +8,7 @@ import (
 
 // Writer says that somebody wrote of an edition's text since it was last published.
 type Writer struct {
-	EditionID int64 `gorm:"primaryKey;autoIncrement:false"`
+	TextID int64 `gorm:"primaryKey;autoIncrement:false"`
 	StaffID   int64 `gorm:"primaryKey;autoIncrement:false"`
 	Since     time.Time
 }
@@ -16,7 +16,7 @@ type Writer struct {
 // Autosave is an earlier state of a working copy.
 type Autosave struct {
 	ID        int64
-	EditionID int64
+	TextID int64
 	At        time.Time
 	StaffID   int64
 	Title     string
@@ -28,9 +28,15 @@ type Autosave struct {
 
 // Hold is one browser tab in which somebody is writing.
 type Hold struct {
-	EditionID int64  `gorm:"primaryKey"`
+	TextID int64  `gorm:"primaryKey"`
 	Tab       string `gorm:"primaryKey"`
 	StaffID   int64
 	Since     time.Time
 	SeenAt    time.Time
+}
+
+// Text is what people write, review and comment on; what it is the text of has the same number.
+type Text struct {
+	ID   int64
+	Kind string // edition or flow
 }

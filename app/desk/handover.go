@@ -216,7 +216,7 @@ func (t handover) reviews() error {
 	for _, r := range list {
 		var e store.Edition
 		var row store.Article
-		if err := t.tx.First(&e, r.EditionID).Error; err != nil {
+		if err := t.tx.First(&e, r.TextID).Error; err != nil {
 			return err
 		}
 		if err := t.tx.First(&row, e.ArticleID).Error; err != nil {

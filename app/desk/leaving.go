@@ -76,7 +76,7 @@ func (a *Desk) ReadBelongings(ctx context.Context, by staff.Staff, id int64) (Be
 	if err == nil {
 		err = db.Raw(`SELECT `+library.ReferenceSQL+` || CASE e.language WHEN ? THEN ''
 				ELSE '.' || e.language END AS reference, e.title
-			FROM reviews r JOIN editions e ON e.id = r.edition_id JOIN articles a ON a.id = e.article_id
+			FROM reviews r JOIN editions e ON e.id = r.text_id JOIN articles a ON a.id = e.article_id
 			WHERE r.ended_at IS NULL AND r.assignee_id = ? AND r.gate <> '' ORDER BY 1`, article.SourceLanguage, id).
 			Scan(&out.Reviews).
 			Error

@@ -61,7 +61,7 @@ func (a *Library) Autosaves(ctx context.Context, reference string) ([]AutosaveLi
 	}
 	var lines []AutosaveLine
 	err = db.Raw(`SELECT v.id, v.at, s.name AS who, v.title FROM autosaves v JOIN staff s ON s.id = v.staff_id
-		WHERE v.edition_id = ? ORDER BY v.at DESC LIMIT 500`, e.ID).Scan(&lines).Error
+		WHERE v.text_id = ? ORDER BY v.at DESC LIMIT 500`, e.ID).Scan(&lines).Error
 	return lines, err
 }
 
@@ -78,7 +78,7 @@ func (a *Library) TextOf(db *gorm.DB, e store.Edition, which string) (WorkingCop
 	}
 	if id, ok := texts.AutosaveID(which); ok {
 		var v store.Autosave
-		if err := db.Where("id = ? AND edition_id = ?", id, e.ID).Take(&v).Error; err != nil {
+		if err := db.Where("id = ? AND text_id = ?", id, e.ID).Take(&v).Error; err != nil {
 			return WorkingCopy{}, problem.From(err, "autosave")
 		}
 		return WorkingCopy{v.Title, v.Body, e.Keywords, e.SearchTitle, e.SearchDescription}, nil
@@ -183,7 +183,7 @@ func (a *Library) Clean(body string) (Cleaned, error) {
 // one of its autosaves ("autosave-12").
 func AuthorsOfVersion(tx *gorm.DB, e store.Edition, which string) (authors []int64, err error) {
 	if id, ok := texts.AutosaveID(which); ok {
-		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND edition_id = ?`, id, e.ID).
+		err = tx.Raw(`SELECT unnest(authors || staff_id) FROM autosaves WHERE id = ? AND text_id = ?`, id, e.ID).
 			Scan(&authors).
 			Error
 	} else if which != texts.TheLive { // what is live was published

@@ -70,7 +70,7 @@ func (a *Review) addMembers(tx *gorm.DB, by staff.Staff, batch *store.Batch, ref
 func batchStand(tx *gorm.DB, id int64) (stand string, err error) {
 	err = tx.Raw(`SELECT md5(b.state || coalesce((SELECT string_agg(concat_ws(':', e.id, e.version, e.state,
 			r.gate), ',' ORDER BY e.id) FROM batch_members m JOIN editions e ON e.id = m.edition_id
-			LEFT JOIN reviews r ON r.edition_id = e.id AND r.ended_at IS NULL WHERE m.batch_id = b.id), ''))
+			LEFT JOIN reviews r ON r.text_id = e.id AND r.ended_at IS NULL WHERE m.batch_id = b.id), ''))
 		FROM batches b
 		WHERE b.id = ?`, id).
 		Scan(&stand).

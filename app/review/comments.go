@@ -57,7 +57,7 @@ func (a *Review) Comments(ctx context.Context, reference string) ([]Comment, err
 		Name, Resolver string
 	}
 	err = db.Raw(`SELECT c.*, s.name, coalesce(r.name, '') AS resolver FROM comments c JOIN staff s ON s.id = c.staff_id
-		LEFT JOIN staff r ON r.id = c.resolved_by WHERE c.edition_id = ? ORDER BY c.id`, e.ID).Scan(&rows).Error
+		LEFT JOIN staff r ON r.id = c.resolved_by WHERE c.text_id = ? ORDER BY c.id`, e.ID).Scan(&rows).Error
 	if err != nil {
 		return nil, err
 	}
@@ -197,7 +197,7 @@ func (a *Review) AddComment(ctx context.Context, by staff.Staff, reference strin
 		}
 		where := json.RawMessage(raw)
 		c := store.Comment{
-			EditionID:  e.ID,
+			TextID:     e.ID,
 			StaffID:    by.ID,
 			At:         a.base.Now(),
 			Text:       n.Text,
@@ -242,7 +242,7 @@ func (a *Review) Comment(tx *gorm.DB, reference string, id int64) (store.Article
 	if err != nil {
 		return row, e, c, err
 	}
-	err = tx.Where("edition_id = ? AND parent_id IS NULL", e.ID).First(&c, id).Error
+	err = tx.Where("text_id = ? AND parent_id IS NULL", e.ID).First(&c, id).Error
 	return row, e, c, problem.From(err, "comment")
 }
 
@@ -262,11 +262,11 @@ func (a *Review) ReplyToComment(ctx context.Context, by staff.Staff, reference s
 			return err
 		}
 		reply := store.Comment{
-			EditionID: e.ID,
-			ParentID:  &c.ID,
-			StaffID:   by.ID,
-			At:        a.base.Now(),
-			Text:      strings.TrimSpace(text),
+			TextID:   e.ID,
+			ParentID: &c.ID,
+			StaffID:  by.ID,
+			At:       a.base.Now(),
+			Text:     strings.TrimSpace(text),
 		}
 		if err := tx.Create(&reply).Error; err != nil {
 			return err

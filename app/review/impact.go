@@ -101,7 +101,7 @@ func (a *Review) Impact(ctx context.Context, reference string, to audience.Audie
 func openComments(db *gorm.DB, edition int64) (n int, err error) {
 	err = db.Raw(`SELECT count(*)
 		FROM comments
-		WHERE edition_id = ? AND parent_id IS NULL AND resolved_at IS NULL`, edition).
+		WHERE text_id = ? AND parent_id IS NULL AND resolved_at IS NULL`, edition).
 		Scan(&n).
 		Error
 	return n, err

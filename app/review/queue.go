@@ -88,13 +88,13 @@ func (a *Review) Queue(ctx context.Context, by staff.Staff) ([]Lane, error) {
 		FROM editions e JOIN articles a ON a.id = e.article_id JOIN categories c ON c.id = a.category_id
 		JOIN staff w ON w.id = e.writer_id
 		LEFT JOIN LATERAL
-			(SELECT * FROM reviews r WHERE r.edition_id = e.id ORDER BY r.id DESC LIMIT 1) r ON true
+			(SELECT * FROM reviews r WHERE r.text_id = e.id ORDER BY r.id DESC LIMIT 1) r ON true
 		LEFT JOIN staff s ON s.id = r.assignee_id LEFT JOIN batches b ON b.id = e.batch_id
 		LEFT JOIN schedules d ON d.edition_id = e.id AND d.state = 'waiting' AND d.kind = 'publish'
 		LEFT JOIN schedules bd ON bd.batch_id = e.batch_id AND bd.state = 'waiting'
 		LEFT JOIN
-			(SELECT edition_id, count(*) AS n FROM comments WHERE parent_id IS NULL AND resolved_at IS NULL
-			GROUP BY 1) m ON m.edition_id = e.id
+			(SELECT text_id, count(*) AS n FROM comments WHERE parent_id IS NULL AND resolved_at IS NULL
+			GROUP BY 1) m ON m.text_id = e.id
 		WHERE e.state IN ('in_review', 'approved', 'scheduled', 'sent_back') ORDER BY r.gate_since, e.id
 		LIMIT 2000`).
 		Scan(&rows).

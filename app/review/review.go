@@ -132,7 +132,7 @@ func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (rev
 		return c, nil, err
 	}
 	var round store.Review
-	if err := db.Where("edition_id = ?", e.ID).Order("id DESC").Limit(1).Find(&round).Error; err != nil {
+	if err := db.Where("text_id = ?", e.ID).Order("id DESC").Limit(1).Find(&round).Error; err != nil {
 		return c, nil, err
 	}
 	if round.ID == 0 { // live since before there were rounds
@@ -172,7 +172,7 @@ func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was r
 		return err
 	}
 	var round store.Review
-	if err := tx.Where("edition_id = ? AND ended_at IS NULL", e.ID).
+	if err := tx.Where("text_id = ? AND ended_at IS NULL", e.ID).
 		Limit(1).
 		Find(&round).
 		Error; err != nil ||

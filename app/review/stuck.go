@@ -27,7 +27,7 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 	for i := range reviews {
 		var e store.Edition
 		var row store.Article
-		if err := tx.First(&e, reviews[i].EditionID).Error; err != nil {
+		if err := tx.First(&e, reviews[i].TextID).Error; err != nil {
 			return err
 		}
 		if err := tx.First(&row, e.ArticleID).Error; err != nil {

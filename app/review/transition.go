@@ -132,12 +132,12 @@ func (t *transition) submit() error {
 	}
 	authors = texts.Union(authors, t.by.ID) // who sends a text answers for it
 	t.review = &store.Review{
-		EditionID: t.e.ID,
-		PathID:    &reviewing.PathID,
-		Path:      path,
-		Authors:   authors,
-		BeganBy:   t.by.ID,
-		BeganAt:   now,
+		TextID:  t.e.ID,
+		PathID:  &reviewing.PathID,
+		Path:    path,
+		Authors: authors,
+		BeganBy: t.by.ID,
+		BeganAt: now,
 	}
 	t.to.Authors = authors
 	return t.standBefore()

@@ -11,22 +11,22 @@ import (
 // gates of its path may keep from passing it. They are kept apart from the autosaves, which
 // are thinned.
 
-// NoteAuthors notes that people wrote of an edition's working copy.
-func (a *Texts) NoteAuthors(tx *gorm.DB, edition int64, people ...int64) error {
+// NoteAuthors notes that people wrote of a text.
+func (a *Texts) NoteAuthors(tx *gorm.DB, text int64, people ...int64) error {
 	return tx.Exec(`INSERT INTO writers SELECT ?, id, ? FROM staff WHERE id = ANY(?) ON CONFLICT DO NOTHING`,
-		edition, a.base.Now(), pq.Int64Array(people)).Error
+		text, a.base.Now(), pq.Int64Array(people)).Error
 }
 
-// Authors lists who wrote an edition's working copy since it was last published.
-func Authors(tx *gorm.DB, edition int64) ([]int64, error) {
+// Authors lists who wrote a text since it was last published.
+func Authors(tx *gorm.DB, text int64) ([]int64, error) {
 	authors := []int64{}
-	err := tx.Raw(`SELECT staff_id FROM writers WHERE edition_id = ? ORDER BY 1`, edition).Scan(&authors).Error
+	err := tx.Raw(`SELECT staff_id FROM writers WHERE text_id = ? ORDER BY 1`, text).Scan(&authors).Error
 	return authors, err
 }
 
-// ClearAuthors begins anew with an edition's authors: its working copy is live.
-func ClearAuthors(tx *gorm.DB, edition int64) error {
-	return tx.Exec(`DELETE FROM writers WHERE edition_id = ?`, edition).Error
+// ClearAuthors begins anew with a text's authors: it is live.
+func ClearAuthors(tx *gorm.DB, text int64) error {
+	return tx.Exec(`DELETE FROM writers WHERE text_id = ?`, text).Error
 }
 
 // Union is a list of people and more of them, each once, in order.

@@ -13,7 +13,7 @@ import (
 	"hermeneus/store"
 )
 
-// Holder is who is writing an edition. Any number of tabs of one person are one
+// Holder is who is writing a text. Any number of tabs of one person are one
 // holder.
 type Holder struct {
 	ID    int64     `json:"id"`
@@ -22,11 +22,11 @@ type Holder struct {
 }
 
 // Holder gives who is writing, or nil.
-func (a *Texts) Holder(db *gorm.DB, edition int64) (*Holder, error) {
+func (a *Texts) Holder(db *gorm.DB, text int64) (*Holder, error) {
 	var h Holder
 	err := db.Raw(`SELECT s.id, s.name, min(h.since) AS since
-		FROM holds h JOIN staff s ON s.id = h.staff_id WHERE h.edition_id = ? AND h.seen_at > ?
-		GROUP BY s.id, s.name ORDER BY since LIMIT 1`, edition, a.base.Now().Add(-HoldFor)).Scan(&h).Error
+		FROM holds h JOIN staff s ON s.id = h.staff_id WHERE h.text_id = ? AND h.seen_at > ?
+		GROUP BY s.id, s.name ORDER BY since LIMIT 1`, text, a.base.Now().Add(-HoldFor)).Scan(&h).Error
 	if err != nil || h.ID == 0 {
 		return nil, err
 	}
@@ -34,10 +34,10 @@ func (a *Texts) Holder(db *gorm.DB, edition int64) (*Holder, error) {
 }
 
 // Hold makes or renews the hold of a tab, unless somebody else is writing. The
-// edition must be locked, so that of two people only one gets it. Without a tab
+// text must be locked, so that of two people only one gets it. Without a tab
 // it only looks.
-func (a *Texts) Hold(tx *gorm.DB, by staff.Staff, edition int64, tab string) error {
-	held, err := a.Holder(tx, edition)
+func (a *Texts) Hold(tx *gorm.DB, by staff.Staff, text int64, tab string) error {
+	held, err := a.Holder(tx, text)
 	if err != nil {
 		return err
 	}
@@ -55,11 +55,11 @@ func (a *Texts) Hold(tx *gorm.DB, by staff.Staff, edition int64, tab string) err
 	now := a.base.Now()
 	err = tx.Exec(
 		`INSERT INTO holds
-			VALUES (?, ?, ?, ?, ?) ON CONFLICT (edition_id, tab)
+			VALUES (?, ?, ?, ?, ?) ON CONFLICT (text_id, tab)
 			DO UPDATE SET seen_at = excluded.seen_at, staff_id = excluded.staff_id, since = CASE
 				WHEN holds.seen_at > ? AND holds.staff_id = excluded.staff_id THEN holds.since
 				ELSE excluded.since END`,
-		edition,
+		text,
 		tab,
 		by.ID,
 		now,
@@ -69,7 +69,7 @@ func (a *Texts) Hold(tx *gorm.DB, by staff.Staff, edition int64, tab string) err
 	if err != nil || held != nil {
 		return err
 	}
-	return store.Announce(tx, store.CopyChanged, edition)
+	return store.Announce(tx, store.CopyChanged, text)
 }
 
 // HoldFor is after how much silence a hold ends.
@@ -80,7 +80,8 @@ func (a *Texts) EndHolds(ctx context.Context) error {
 	return a.base.DB.WithContext(ctx).Exec(`DELETE FROM holds WHERE seen_at < ?`, a.base.Now().Add(-24*time.Hour)).Error
 }
 
-const TheLive = "live" // the live revision; an empty text when nothing is live
+// TheLive names the live revision of a text; an empty text where nothing is live.
+const TheLive = "live"
 
 // AutosaveID tells the name of an autosave ("autosave-12") from that of a revision.
 func AutosaveID(which string) (int64, bool) {
@@ -88,6 +89,7 @@ func AutosaveID(which string) (int64, bool) {
 	return RevisionNumber(id), ok
 }
 
+// RevisionNumber reads the number of a revision, -1 for none.
 func RevisionNumber(s string) int64 {
 	n, err := strconv.ParseInt(s, 10, 32)
 	if err != nil {

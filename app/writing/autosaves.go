@@ -27,21 +27,21 @@ func (a *Writing) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 	}
 	done := tx.Exec(`UPDATE autosaves
 		SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
-		WHERE id = (SELECT id FROM autosaves WHERE edition_id = ? ORDER BY at DESC, id DESC LIMIT 1)
+		WHERE id = (SELECT id FROM autosaves WHERE text_id = ? ORDER BY at DESC, id DESC LIMIT 1)
 			AND staff_id = ? AND at > ?`,
 		e.Title, e.Body, key, e.Version, pq.Int64Array(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
 	if done.Error != nil || done.RowsAffected > 0 {
 		return done.Error
 	}
 	row := store.Autosave{
-		EditionID: e.ID,
-		At:        now,
-		StaffID:   e.WriterID,
-		Title:     e.Title,
-		Body:      e.Body,
-		SaveKey:   key,
-		Version:   e.Version,
-		Authors:   authors,
+		TextID:  e.ID,
+		At:      now,
+		StaffID: e.WriterID,
+		Title:   e.Title,
+		Body:    e.Body,
+		SaveKey: key,
+		Version: e.Version,
+		Authors: authors,
 	}
 	return tx.Create(&row).Error
 }
@@ -52,7 +52,7 @@ func (a *Writing) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 func (a *Writing) ThinAutosaves(ctx context.Context) error {
 	now := a.base.Now()
 	err := a.base.DB.WithContext(ctx).Exec(`WITH aged AS (
-			SELECT id, row_number() OVER (PARTITION BY edition_id, CASE
+			SELECT id, row_number() OVER (PARTITION BY text_id, CASE
 				WHEN at < ? THEN date_trunc('day', at)
 				WHEN at < ? THEN date_trunc('hour', at)
 				ELSE date_bin('10 minutes', at, 'epoch') END ORDER BY at DESC) AS n, at FROM autosaves WHERE at < ?)
@@ -117,7 +117,7 @@ func (a *Writing) keepPresent(tx *gorm.DB, e store.Edition) error {
 	}
 	at := a.base.Now().Add(-autosaveApart)
 	return tx.Create(
-		&store.Autosave{EditionID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors},
+		&store.Autosave{TextID: e.ID, At: at, StaffID: e.WriterID, Title: e.Title, Body: e.Body, Authors: authors},
 	).Error
 }
 

@@ -50,7 +50,7 @@ func (a *Writing) LetGo(ctx context.Context, by staff.Staff, reference, tab stri
 		if err != nil {
 			return err
 		}
-		gone := tx.Exec(`DELETE FROM holds WHERE edition_id = ? AND staff_id = ? AND tab = ?`, e.ID, by.ID, tab)
+		gone := tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id = ? AND tab = ?`, e.ID, by.ID, tab)
 		if gone.Error != nil || gone.RowsAffected == 0 {
 			return gone.Error
 		}
@@ -76,7 +76,7 @@ func (a *Writing) TakeOver(ctx context.Context, by staff.Staff, reference, tab s
 		if err != nil {
 			return err
 		}
-		if err := tx.Exec(`DELETE FROM holds WHERE edition_id = ? AND staff_id <> ?`, e.ID, by.ID).Error; err != nil {
+		if err := tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id <> ?`, e.ID, by.ID).Error; err != nil {
 			return err
 		}
 		if held != nil && held.ID != by.ID {

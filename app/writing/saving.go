@@ -78,7 +78,7 @@ func madeBefore(tx *gorm.DB, by staff.Staff, edition int64, key string) (version
 	}
 	err = tx.Raw(`SELECT version
 		FROM autosaves
-		WHERE edition_id = ? AND staff_id = ? AND save_key = ?`, edition, by.ID, key).
+		WHERE text_id = ? AND staff_id = ? AND save_key = ?`, edition, by.ID, key).
 		Scan(&version).
 		Error
 	return version, err
