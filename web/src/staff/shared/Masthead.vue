@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { may, signOut, who } from '../session'
 import FindField from '../search/FindField.vue'
 import Keys from './Keys.vue'
@@ -8,6 +8,7 @@ import { useKey } from './keys'
 import { unread, watchNews } from '../notify/news'
 
 const router = useRouter()
+const route = useRoute()
 const keys = ref(false)
 
 const sections: { to: string; name: string; takes?: Parameters<typeof may>[0] }[] = [
@@ -35,7 +36,12 @@ useKey('?', () => (keys.value = true))
     <RouterLink to="/today" class="mark">Hermeneus</RouterLink>
     <nav aria-label="Sections">
       <template v-for="s in sections" :key="s.to">
-        <RouterLink v-if="!s.takes || may(s.takes)" :to="s.to">{{ s.name }}</RouterLink>
+        <RouterLink
+          v-if="!s.takes || may(s.takes)"
+          :to="s.to"
+          :class="{ here: `${route.path}/`.startsWith(`${s.to}/`) }"
+          >{{ s.name }}</RouterLink
+        >
       </template>
     </nav>
     <FindField />
@@ -83,7 +89,7 @@ nav a {
 nav a:hover {
   color: var(--rubric);
 }
-nav a.router-link-active {
+nav a.here {
   color: var(--rubric);
   border-color: var(--rubric);
 }
