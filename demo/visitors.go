@@ -65,7 +65,7 @@ func (v *visitor) ask(ctx context.Context) error {
 	return v.form(ctx)
 }
 
-// browse opens an article from the shelves, without asking anything.
+// browse opens an article from a category, without asking anything.
 func (v *visitor) browse(ctx context.Context) error {
 	if len(v.theme.answers) == 0 {
 		return nil

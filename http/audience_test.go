@@ -26,7 +26,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	s := open(t)
 	var picture bytes.Buffer
 	s.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
-	shelf := s.Category(s.crew.Author, "Shelf of the "+word)
+	category := s.Category(s.crew.Author, "Shelf of the "+word)
 	type hidden struct{ ref, picture, attachment string }
 	articles := map[audience.Audience]hidden{}
 	solar, err := s.Customers.AddGroup(s.Context, s.crew.Administrator, "Solar owners")
@@ -39,7 +39,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 		s.Must(err)
 		ref := s.Draft(
 			s.crew.Author,
-			shelf,
+			category,
 			"The "+word+" rules",
 			`<h2>How the `+word+` works</h2><p>The `+word+` pays meter bills.</p><p><img src="`+shown.Path+`" alt="`+word+`"></p><p><a href="`+loaded.Path+`">`+word+`.txt</a></p>`,
 			a,
@@ -136,8 +136,8 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 				{"completion", "GET", "/api/help/suggestions?q=" + word[:6], nil},
 				{"related", "GET", "/help/articles/A-0001", nil},
 				{"home, what is popular, and notices", "GET", "/help", nil},
-				{"counts of its category", "GET", fmt.Sprintf("/help/categories/%d", shelf), nil},
-				{"feed", "GET", fmt.Sprintf("/help/categories/%d/feed.atom", shelf), nil},
+				{"counts of its category", "GET", fmt.Sprintf("/help/categories/%d", category), nil},
+				{"feed", "GET", fmt.Sprintf("/help/categories/%d/feed.atom", category), nil},
 				{"sitemap", "GET", "/sitemap.xml", nil},
 				{"picture", "GET", h.picture, nil},
 				{"attachment", "GET", h.attachment, nil},
@@ -163,7 +163,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			}
 		}
 		if !viewer.seen {
-			for _, path := range []string{"/help", "/sitemap.xml", "/help/articles/A-0001", fmt.Sprintf("/help/categories/%d", shelf), fmt.Sprintf("/help/categories/%d/feed.atom", shelf), "/api/help/suggestions?q=quok", "/help/articles/A-0099/some-words"} {
+			for _, path := range []string{"/help", "/sitemap.xml", "/help/articles/A-0001", fmt.Sprintf("/help/categories/%d", category), fmt.Sprintf("/help/categories/%d/feed.atom", category), "/api/help/suggestions?q=quok", "/help/articles/A-0099/some-words"} {
 				if _, text := s.ask("GET", path, nil); strings.Contains(text, word) {
 					t.Errorf("%s, %s: the word is there", viewer.name, path)
 				}

@@ -41,7 +41,7 @@ func bringAPI(api huma.API, a *exchange.Exchange) {
 	in := op("POST", "/api/staff/imports", "begin-import", "Bring articles in, or say what that would do")
 	in.MaxBodyBytes = mostLimit
 	mail := op("POST", "/api/staff/articles-from-mail", "begin-from-mail", "Begin an article with the answer in a mail")
-	mail.MaxBodyBytes = maxLetter
+	mail.MaxBodyBytes = maxMail
 	staffCall(api, in, func(ctx context.Context, who staff.Staff, in *importing) (*body[begunJob], error) {
 		id, err := a.AskImport(
 			ctx,

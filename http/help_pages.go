@@ -21,7 +21,7 @@ import (
 
 // homeView is what the first page shows.
 type homeView struct {
-	Shelves []topShelf
+	Categories []topCategory
 	Popular []search.Result
 	Notices []helpcentre.Notice
 }
@@ -47,11 +47,11 @@ func (s *helpPages) routes(f *fiber.App) {
 
 func (s *helpPages) homePage(c *fiber.Ctx) error {
 	v := s.visitor(c)
-	shelves, err := s.library.CategoryListings(c.UserContext(), v, 0)
+	listings, err := s.library.CategoryListings(c.UserContext(), v, 0)
 	if err != nil {
 		return err
 	}
-	is := homeView{Shelves: topShelves(shelves)}
+	is := homeView{Categories: topCategories(listings)}
 	if is.Popular, err = s.search.Popular(c.UserContext(), v); err != nil {
 		return err
 	}
@@ -92,24 +92,24 @@ func (s *server) alternates(c *fiber.Ctx, address string) []alternate {
 	return list
 }
 
-// topShelf is a category of the top with the first articles in it or below it.
-type topShelf struct {
+// topCategory is a category of the top with the first articles in it or below it.
+type topCategory struct {
 	library.Category
 	First []flow.Card
 }
 
-// onShelf is how many articles of each category the home page names.
-const onShelf = 4
+// namedOfCategory is how many articles of each category the home page names.
+const namedOfCategory = 4
 
-func topShelves(shelves []library.CategoryListing) []topShelf {
-	var top []topShelf
-	for _, shelf := range shelves {
-		if shelf.Depth == 1 {
-			top = append(top, topShelf{Category: shelf.Category})
+func topCategories(listings []library.CategoryListing) []topCategory {
+	var top []topCategory
+	for _, listing := range listings {
+		if listing.Depth == 1 {
+			top = append(top, topCategory{Category: listing.Category})
 		}
 		last := &top[len(top)-1]
-		room := onShelf - len(last.First)
-		last.First = append(last.First, shelf.Cards[:min(room, len(shelf.Cards))]...)
+		room := namedOfCategory - len(last.First)
+		last.First = append(last.First, listing.Cards[:min(room, len(listing.Cards))]...)
 	}
 	return top
 }
@@ -120,11 +120,11 @@ func (s *helpPages) categoryPage(c *fiber.Ctx) error {
 	if err != nil || id <= 0 {
 		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
-	shelves, err := s.library.CategoryListings(c.UserContext(), v, id)
+	listings, err := s.library.CategoryListings(c.UserContext(), v, id)
 	if err != nil {
 		return err
 	}
-	if len(shelves) == 0 || shelves[0].ID != id {
+	if len(listings) == 0 || listings[0].ID != id {
 		return &problem.Problem{Kind: problem.NotFound, Detail: "There is no such category."}
 	}
 	address := s.address(c, "/help/categories/"+c.Params("id"))
@@ -133,8 +133,8 @@ func (s *helpPages) categoryPage(c *fiber.Ctx) error {
 		fiber.StatusOK,
 		"category",
 		v,
-		shelves,
-		view{Title: shelves[0].Name, Description: shelves[0].Description,
+		listings,
+		view{Title: listings[0].Name, Description: listings[0].Description,
 			Canonical: address, Feed: address + "/feed.atom", Alternates: s.alternates(c, address)},
 	)
 }

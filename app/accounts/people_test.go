@@ -207,8 +207,8 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 	if a.Audience != audience.Staff {
 		t.Errorf("the article did not take its category's audience: %s", a.Audience)
 	}
-	if shelves, err := w.Library.CategoryListings(w.Context, apptest.Visitor("k"), 0); err != nil || len(shelves) != 0 {
-		t.Errorf("empty shelves are shown: %+v, %v", shelves, err)
+	if listings, err := w.Library.CategoryListings(w.Context, apptest.Visitor("k"), 0); err != nil || len(listings) != 0 {
+		t.Errorf("empty listings are shown: %+v, %v", listings, err)
 	}
 	w.Must(w.Library.RemoveCategory(w.Context, c.Publisher, meters, 0))
 	if err := w.Library.ChangeCategory(

@@ -337,7 +337,7 @@ func (a *Conversations) SuggestForReply(
 			return nil, err
 		}
 	}
-	found, err := a.search.LookForLetter(db, customer, subject, text, 5)
+	found, err := a.search.LookForRequest(db, customer, subject, text, 5)
 	if err != nil {
 		return nil, err
 	}

@@ -58,14 +58,14 @@ func (a *Desk) HandOverAll(ctx context.Context, by staff.Staff, id int64, h Hand
 	var out HandedOver
 	err = a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		out = HandedOver{}
-		crew, err := staff.ReadRoster(tx)
+		roster, err := staff.ReadRoster(tx)
 		if err != nil {
 			return err
 		}
-		if err := h.check(crew, id, has); err != nil {
+		if err := h.check(roster, id, has); err != nil {
 			return err
 		}
-		t := handover{app: a, tx: tx, by: by, from: has.Person, to: h, crew: crew, out: &out}
+		t := handover{app: a, tx: tx, by: by, from: has.Person, to: h, roster: roster, out: &out}
 		if err := errors.Join(t.articles(has), t.gates(), t.reviews(), t.stewardships()); err != nil {
 			return err
 		}
@@ -102,10 +102,10 @@ func (a *Desk) HandOverAll(ctx context.Context, by staff.Staff, id int64, h Hand
 	return out, err
 }
 
-func (h HandOver) check(crew staff.Roster, id int64, has Belongings) error {
+func (h HandOver) check(roster staff.Roster, id int64, has Belongings) error {
 	var f problem.Fields
 	there := func(to int64, name string) {
-		_, ok := crew.By[to]
+		_, ok := roster.By[to]
 		f.Require(to == 0 || ok && to != id, name, "Choose somebody else who can sign in.")
 	}
 	there(h.Owner, "owner")
@@ -136,13 +136,13 @@ func (h HandOver) check(crew staff.Roster, id int64, has Belongings) error {
 
 // handover is everything of one person being handed over.
 type handover struct {
-	app  *Desk
-	tx   *gorm.DB
-	by   staff.Staff
-	from accounts.Person
-	to   HandOver
-	crew staff.Roster
-	out  *HandedOver
+	app    *Desk
+	tx     *gorm.DB
+	by     staff.Staff
+	from   accounts.Person
+	to     HandOver
+	roster staff.Roster
+	out    *HandedOver
 }
 
 func (t handover) articles(has Belongings) error {
@@ -177,7 +177,7 @@ func (t handover) articles(has Belongings) error {
 				ArticleID: &row.ID,
 				Subject:   article.Reference(row.Number),
 				Action:    "properties",
-				Note:      fmt.Sprintf("owner %s → %s", t.from.Name, t.crew.Name(owner)),
+				Note:      fmt.Sprintf("owner %s → %s", t.from.Name, t.roster.Name(owner)),
 			}
 			if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
 				return err
@@ -212,7 +212,7 @@ func (t handover) reviews() error {
 		Error; err != nil {
 		return err
 	}
-	to := t.crew.By[t.to.Reviewer]
+	to := t.roster.By[t.to.Reviewer]
 	for _, r := range list {
 		var e store.Edition
 		var row store.Article
@@ -338,7 +338,7 @@ func (t handover) stewardships() error {
 			CategoryID: &c.ID,
 			Subject:    c.Name,
 			Action:     "changed reviewing",
-			Note:       fmt.Sprintf("steward %s → %s", t.from.Name, t.crew.Name(t.to.Steward)),
+			Note:       fmt.Sprintf("steward %s → %s", t.from.Name, t.roster.Name(t.to.Steward)),
 		}
 		if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
 			return err

@@ -84,7 +84,7 @@ func (k *batchWriter) commit(all []*happening) error {
 	}
 	var fresh []outcome.Evidence
 	for _, h := range all {
-		fresh = append(fresh, before[h.items[0].Asker].Fresh(h.items...)...)
+		fresh = append(fresh, before[h.items[0].Asker].Dedupe(h.items...)...)
 	}
 	return keepEvidence(k.db, fresh)
 }

@@ -41,7 +41,7 @@ func (a *Recorder) RecordOf(tx *gorm.DB, asker string, channel outcome.Channel, 
 	if err != nil {
 		return err
 	}
-	return keepEvidence(tx, before[asker].Fresh(a.evidenceOf(asker, channel, items)...))
+	return keepEvidence(tx, before[asker].Dedupe(a.evidenceOf(asker, channel, items)...))
 }
 
 // evidenceOf completes items with whose they are, where and when. Words are redacted.

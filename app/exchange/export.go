@@ -138,7 +138,7 @@ func (w *exporter) article(ctx context.Context, r exportRow) error {
 		head.Reference, head.Kind, head.Audience, head.Owner = article.Reference(r.Number), r.Kind, r.Audience, r.Owner
 		head.RecheckDays, head.InterimUntil, head.Order = r.Recheck, r.Until, r.Position
 	}
-	if err := w.shelves(r.CategoryID); err != nil {
+	if err := w.categoryFiles(r.CategoryID); err != nil {
 		return err
 	}
 	var failed error
@@ -157,19 +157,19 @@ func (w *exporter) article(ctx context.Context, r exportRow) error {
 	return err
 }
 
-// shelves writes the files of a category and of those above it.
-func (w *exporter) shelves(id int64) error {
+// categoryFiles writes the files of a category and of those above it.
+func (w *exporter) categoryFiles(id int64) error {
 	for ; id != 0; id = w.tree[id].ParentID {
-		name := path.Join(w.folders[id], exchange.ShelfFile)
+		name := path.Join(w.folders[id], exchange.CategoryFileName)
 		if w.out.Files[name] != nil {
 			return nil
 		}
 		c := w.tree[id]
-		shelf := exchange.Shelf{Name: c.Name, Description: c.Description, Order: w.orders[id]}
+		file := exchange.CategoryFile{Name: c.Name, Description: c.Description, Order: w.orders[id]}
 		if c.Audience != audience.Everyone {
-			shelf.Audience = string(c.Audience)
+			file.Audience = string(c.Audience)
 		}
-		raw, err := shelf.Write()
+		raw, err := file.Write()
 		if err != nil {
 			return err
 		}

@@ -43,7 +43,7 @@ func (a *Exchange) FromAnswer(
 	ctx context.Context,
 	by staff.Staff,
 	category int64,
-	l exchange.Letter,
+	l exchange.Answer,
 	writer int64,
 	then func(*gorm.DB, *store.Article) error,
 ) (FromMail, error) {

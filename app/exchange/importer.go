@@ -240,17 +240,17 @@ func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
 			return 0, err
 		}
 		if id == 0 {
-			shelf := r.set.Shelf[path]
+			file := r.set.Categories[path]
 			if id, err = r.app.library.InsertCategory(
 				tx,
 				r.by,
 				library.NewCategory{
 					ParentID:    parent,
 					Name:        names[n],
-					Description: shelf.Description,
-					Audience:    orEveryone(shelf.Audience),
+					Description: file.Description,
+					Audience:    orEveryone(file.Audience),
 				},
-				shelf.Order,
+				file.Order,
 			); err != nil {
 				return 0, err
 			}

@@ -34,16 +34,16 @@ const feedSize = 30
 // ReadFeed gives a category's feed. A feed is read by programs that nobody signed
 // in, so it carries only what is for everyone.
 func (a *HelpCentre) ReadFeed(ctx context.Context, v evidence.Visitor, category int64) (Feed, error) {
-	shelves, err := a.library.CategoryListings(ctx, evidence.Visitor{Site: v.Site}, category)
+	listings, err := a.library.CategoryListings(ctx, evidence.Visitor{Site: v.Site}, category)
 	if err != nil {
 		return Feed{}, err
 	}
-	if len(shelves) == 0 || shelves[0].ID != category {
+	if len(listings) == 0 || listings[0].ID != category {
 		return Feed{}, problem.New(problem.NotFound, "There is no such category.")
 	}
-	feed := Feed{Category: instance.Name{ID: category, Name: shelves[0].Name}}
-	ids := make([]int64, len(shelves))
-	for i, s := range shelves {
+	feed := Feed{Category: instance.Name{ID: category, Name: listings[0].Name}}
+	ids := make([]int64, len(listings))
+	for i, s := range listings {
 		ids[i] = s.ID
 	}
 	var rows []struct {

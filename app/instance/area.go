@@ -30,7 +30,7 @@ type Instance struct {
 	beside []func(context.Context)
 	acts   []func(store.Change)
 	makeUp []func()
-	deaf   []func()
+	stale  []func()
 
 	stop  context.CancelFunc
 	wait  func()

@@ -72,11 +72,11 @@ func (a *Instance) missed() {
 	a.hub.tell(store.Change{})
 }
 
-// OnDeaf registers what follows when changes may begin to go by unheard.
-func (a *Instance) OnDeaf(act func()) { a.deaf = append(a.deaf, act) }
+// OnStale registers what follows when changes may begin to go by unheard.
+func (a *Instance) OnStale(act func()) { a.stale = append(a.stale, act) }
 
 func (a *Instance) unheard() {
-	for _, act := range a.deaf {
+	for _, act := range a.stale {
 		act()
 	}
 }

@@ -130,10 +130,10 @@ func TestArticlesAreOrderedAndTheHelpCentreFollows(t *testing.T) {
 	}
 	w.Must(w.Library.MoveArticle(w.Context, c.Author, refs[2], library.Place{ParentID: one, BeforeID: ids[0]}))
 	w.Must(w.Library.MoveArticle(w.Context, c.Author, refs[1], library.Place{ParentID: two}))
-	shelves, err := w.Library.CategoryListings(w.Context, apptest.Visitor("k"), 0)
+	listings, err := w.Library.CategoryListings(w.Context, apptest.Visitor("k"), 0)
 	w.Must(err)
 	var got []string
-	for _, s := range shelves {
+	for _, s := range listings {
 		for _, card := range s.Cards {
 			got = append(got, s.Name+" "+card.Title)
 		}

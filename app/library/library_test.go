@@ -281,7 +281,7 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	secret := w.Category(c.Author, "Secret shelf")
+	secret := w.Category(c.Author, "Secret listing")
 	var picture bytes.Buffer
 	w.Must(png.Encode(&picture, image.NewGray(image.Rect(0, 0, 3, 3))))
 	kept, err := w.Library.KeepMedia(w.Context, c.Author, picture.Bytes())
@@ -310,10 +310,10 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 			w.Must(err)
 			return len(found)
 		},
-		"shelves and their counts": func(v evidence.Visitor) int {
-			shelves, err := w.Library.CategoryListings(w.Context, v, 0)
+		"listings and their counts": func(v evidence.Visitor) int {
+			listings, err := w.Library.CategoryListings(w.Context, v, 0)
 			w.Must(err)
-			return len(shelves)
+			return len(listings)
 		},
 		"suggestions": func(v evidence.Visitor) int {
 			offered, err := w.Search.Suggest(w.Context, v, "goodw")

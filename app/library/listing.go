@@ -33,7 +33,7 @@ func (a *Library) CategoryListings(ctx context.Context, v evidence.Visitor, belo
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
 		JOIN revisions r ON r.id = e.live_revision_id WHERE a.audience IN ? AND `+FilterOf(v)+` ORDER BY a.position, a.id`, article.SourceLanguage, v.Viewer().Sees()).Scan(&rows).Error
 	if err != nil {
-		return nil, fmt.Errorf("reading the shelves: %w", err)
+		return nil, fmt.Errorf("reading the listings: %w", err)
 	}
 	cards := map[int64][]flow.Card{}
 	for _, r := range rows {
@@ -41,14 +41,14 @@ func (a *Library) CategoryListings(ctx context.Context, v evidence.Visitor, belo
 			Revision: article.RevisionReference(r.Number, r.Revision), Title: r.Title})
 	}
 	inside := map[int64]bool{below: true}
-	var shelves []CategoryListing
+	var listings []CategoryListing
 	for _, c := range tree {
 		inside[c.ID] = inside[c.ID] || inside[c.ParentID]
 		if inside[c.ID] {
-			shelves = append(shelves, CategoryListing{c, cards[c.ID]})
+			listings = append(listings, CategoryListing{c, cards[c.ID]})
 		}
 	}
-	return nonEmpty(shelves), nil
+	return nonEmpty(listings), nil
 }
 
 // CategoryListing is a category with the articles that a visitor finds in it.
@@ -58,12 +58,12 @@ type CategoryListing struct {
 }
 
 // nonEmpty leaves out the categories with nothing in them or below them.
-func nonEmpty(shelves []CategoryListing) []CategoryListing {
+func nonEmpty(listings []CategoryListing) []CategoryListing {
 	holds := map[int64]bool{}
-	for _, s := range slices.Backward(shelves) {
+	for _, s := range slices.Backward(listings) {
 		if len(s.Cards) > 0 || holds[s.ID] {
 			holds[s.ID], holds[s.ParentID] = true, true
 		}
 	}
-	return slices.DeleteFunc(shelves, func(s CategoryListing) bool { return !holds[s.ID] })
+	return slices.DeleteFunc(listings, func(s CategoryListing) bool { return !holds[s.ID] })
 }

@@ -153,7 +153,7 @@ func (a *Notify) tellMailFailed(tx *gorm.DB, row store.Mail) error {
 	if err := tx.Raw(`SELECT count(*) FROM mails WHERE failed_at > ?`, since).Scan(&lately).Error; err != nil {
 		return err
 	}
-	crew, err := staff.ReadRoster(tx)
+	roster, err := staff.ReadRoster(tx)
 	if err != nil {
 		return err
 	}
@@ -161,7 +161,7 @@ func (a *Notify) tellMailFailed(tx *gorm.DB, row store.Mail) error {
 	if lately > 1 {
 		text = fmt.Sprintf("%d mails were given up within the hour; the last to %s: %s", lately, row.Address, row.Fault)
 	}
-	return a.Tell(tx, NewsMailFailed, crew.With(role.Administrator), text, "")
+	return a.Tell(tx, NewsMailFailed, roster.With(role.Administrator), text, "")
 }
 
 // post hands a mail to the server, as plain text in UTF-8 (RFC 5322).

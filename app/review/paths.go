@@ -51,7 +51,7 @@ func (a *Review) Paths(ctx context.Context) ([]ReviewPath, error) {
 	if err := db.Where("retired_at IS NULL").Order("NOT standard, id").Find(&rows).Error; err != nil {
 		return nil, err
 	}
-	crew, err := staff.ReadRoster(db)
+	roster, err := staff.ReadRoster(db)
 	if err != nil {
 		return nil, err
 	}
@@ -62,7 +62,7 @@ func (a *Review) Paths(ctx context.Context) ([]ReviewPath, error) {
 			return nil, fmt.Errorf("reading the path %s: %w", row.Name, err)
 		}
 		for _, g := range p.Gates {
-			p.Who = append(p.Who, g.Who(crew.Name))
+			p.Who = append(p.Who, g.Who(roster.Name))
 		}
 		if err := db.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name`, row.ID).
 			Scan(&p.Categories).
@@ -160,13 +160,13 @@ func checkPath(tx *gorm.DB, p review.Path) error {
 		}
 		f = append(f, problem.Field{Name: name, Message: fault.Message})
 	}
-	crew, err := staff.ReadRoster(tx)
+	roster, err := staff.ReadRoster(tx)
 	if err != nil {
 		return err
 	}
 	for i, g := range p.Gates {
 		for _, id := range g.People {
-			_, there := crew.By[id]
+			_, there := roster.By[id]
 			f.Require(
 				there,
 				fmt.Sprintf("gates[%d].people", i),
@@ -174,7 +174,7 @@ func checkPath(tx *gorm.DB, p review.Path) error {
 			)
 		}
 		f.Require(
-			g.Team == "" || crew.HasTeam(tx, g.Team),
+			g.Team == "" || roster.HasTeam(tx, g.Team),
 			fmt.Sprintf("gates[%d].team", i),
 			fmt.Sprintf("There is no team %q.", g.Team),
 		)

@@ -102,7 +102,7 @@ func (a *Review) Queue(ctx context.Context, by staff.Staff) ([]Lane, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the lanes: %w", err)
 	}
-	crew, err := staff.ReadRoster(db)
+	roster, err := staff.ReadRoster(db)
 	if err != nil {
 		return nil, err
 	}
@@ -119,7 +119,7 @@ func (a *Review) Queue(ctx context.Context, by staff.Staff) ([]Lane, error) {
 			steward = reviewing.StewardID
 			stewards[r.CategoryID] = steward
 		}
-		name, kind, item := a.queueItem(r, by, crew, steward)
+		name, kind, item := a.queueItem(r, by, roster, steward)
 		lane, there := lanes[kind+name]
 		if !there {
 			lane = &Lane{Name: name, Kind: kind}
@@ -137,7 +137,7 @@ func (a *Review) Queue(ctx context.Context, by staff.Staff) ([]Lane, error) {
 func (a *Review) queueItem(
 	r queueRow,
 	by staff.Staff,
-	crew staff.Roster,
+	roster staff.Roster,
 	steward int64,
 ) (name, kind string, item QueueItem) {
 	item = QueueItem{
@@ -163,10 +163,10 @@ func (a *Review) queueItem(
 	switch c.State {
 	case review.InReview:
 		gate, _ := c.Gate()
-		item.Step, item.Who = len(c.Passed)+1, gate.Who(crew.Name)
+		item.Step, item.Who = len(c.Passed)+1, gate.Who(roster.Name)
 		item.OverdueAt, item.Overdue = r.OverdueAt, r.OverdueAt != nil && !r.OverdueAt.After(a.base.Now())
 		item.Mine = c.MayPass(by.Actor()) == "" && (r.AssigneeID == nil || *r.AssigneeID == by.ID)
-		item.Stuck = len(crew.Entitled(c)) == 0
+		item.Stuck = len(roster.Entitled(c)) == 0
 		return gate.Name, "gate", item
 	case review.SentBack:
 		item.Mine = item.Own
@@ -256,26 +256,26 @@ func (a *Review) ReadRound(ctx context.Context, by staff.Staff, reference string
 	if err != nil {
 		return ReviewRound{}, err
 	}
-	crew, err := staff.ReadRoster(db)
+	roster, err := staff.ReadRoster(db)
 	if err != nil {
 		return ReviewRound{}, err
 	}
-	out := ReviewRound{Path: c.Path.Name, Steward: crew.Name(c.Steward)}
+	out := ReviewRound{Path: c.Path.Name, Steward: roster.Name(c.Steward)}
 	for i, g := range c.Path.Gates {
 		gate := RoundGate{
 			Name: g.Name,
-			Who:  g.Who(crew.Name),
+			Who:  g.Who(roster.Name),
 			Note: g.Note,
 			Here: i == len(c.Passed) && c.State == review.InReview,
 		}
 		if i < len(c.Passed) {
-			gate.Passed = crew.Name(c.Passed[i])
+			gate.Passed = roster.Name(c.Passed[i])
 		}
 		out.Gates = append(out.Gates, gate)
 	}
 	if c.State == review.InReview {
 		out.Why = c.MayPass(by.Actor())
-		for _, s := range crew.Entitled(c) {
+		for _, s := range roster.Entitled(c) {
 			out.Candidates = append(out.Candidates, instance.Name{ID: s.ID, Name: s.Name})
 		}
 		out.Stuck = len(out.Candidates) == 0
@@ -283,7 +283,7 @@ func (a *Review) ReadRound(ctx context.Context, by staff.Staff, reference string
 	if e.BatchID != nil {
 		out.Batch = instance.Name{ID: *e.BatchID, Name: c.Batch}
 	}
-	if err := a.roundDetails(ctx, row, e, round, crew, &out); err != nil {
+	if err := a.roundDetails(ctx, row, e, round, roster, &out); err != nil {
 		return out, err
 	}
 	return out, nil
@@ -294,7 +294,7 @@ func (a *Review) roundDetails(
 	row store.Article,
 	e store.Edition,
 	round *store.Review,
-	crew staff.Roster,
+	roster staff.Roster,
 	out *ReviewRound,
 ) error {
 	db := a.base.DB.WithContext(ctx)
@@ -307,7 +307,7 @@ func (a *Review) roundDetails(
 	}
 	out.OverdueAt, out.Overdue = round.OverdueAt, round.OverdueAt != nil && !round.OverdueAt.After(a.base.Now())
 	if round.AssigneeID != nil {
-		out.Assignee = instance.Name{ID: *round.AssigneeID, Name: crew.Name(*round.AssigneeID)}
+		out.Assignee = instance.Name{ID: *round.AssigneeID, Name: roster.Name(*round.AssigneeID)}
 	}
 	now, err := ReviewingOf(db, row.CategoryID)
 	if err != nil {

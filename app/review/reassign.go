@@ -43,11 +43,11 @@ func (a *Review) Reassign(ctx context.Context, by staff.Staff, reference string,
 				gate.Name,
 			)
 		}
-		crew, err := staff.ReadRoster(tx)
+		roster, err := staff.ReadRoster(tx)
 		if err != nil {
 			return err
 		}
-		other, there := crew.By[to]
+		other, there := roster.By[to]
 		if !there {
 			return problem.OfField("to", "Choose somebody on the staff.")
 		}

@@ -20,7 +20,7 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 	if err := tx.Where("ended_at IS NULL AND gate <> ''").Find(&reviews).Error; err != nil || len(reviews) == 0 {
 		return err
 	}
-	crew, err := staff.ReadRoster(tx)
+	roster, err := staff.ReadRoster(tx)
 	if err != nil {
 		return err
 	}
@@ -39,10 +39,10 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 		}
 		c := inRound(library.CopyOf(e), reviews[i])
 		c.Steward = reviewing.StewardID
-		stuck := len(crew.Entitled(c)) == 0
+		stuck := len(roster.Entitled(c)) == 0
 		switch {
 		case stuck && !reviews[i].StuckTold:
-			if err := a.tellStuckReview(tx, crew, &reviews[i], row, e); err != nil {
+			if err := a.tellStuckReview(tx, roster, &reviews[i], row, e); err != nil {
 				return err
 			}
 		case !stuck && reviews[i].StuckTold:
@@ -56,7 +56,7 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 
 func (a *Review) tellStuckReview(
 	tx *gorm.DB,
-	crew staff.Roster,
+	roster staff.Roster,
 	review *store.Review,
 	row store.Article,
 	e store.Edition,
@@ -71,5 +71,5 @@ func (a *Review) tellStuckReview(
 		e.Title,
 		review.Gate,
 	)
-	return a.notify.Tell(tx, notify.NewsStuck, crew.With(role.Administrator), text, "/review/"+ref)
+	return a.notify.Tell(tx, notify.NewsStuck, roster.With(role.Administrator), text, "/review/"+ref)
 }

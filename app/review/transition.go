@@ -162,16 +162,16 @@ func (t *transition) standBefore() error {
 	if !ok {
 		return nil
 	}
-	crew, err := staff.ReadRoster(t.tx)
+	roster, err := staff.ReadRoster(t.tx)
 	if err != nil {
 		return err
 	}
 	var ids []int64
-	for _, s := range crew.Entitled(t.to) {
+	for _, s := range roster.Entitled(t.to) {
 		ids = append(ids, s.ID)
 	}
 	if len(ids) == 0 {
-		return t.app.tellStuckReview(t.tx, crew, t.review, *t.row, *t.e)
+		return t.app.tellStuckReview(t.tx, roster, t.review, *t.row, *t.e)
 	}
 	text := fmt.Sprintf("“%s” waits at the gate “%s”.", t.e.Title, gate.Name)
 	return t.app.notify.Tell(t.tx, notify.NewsReviewAsked, staff.Except(ids, t.by.ID), text, "/review/"+t.subject())

@@ -53,7 +53,7 @@ func New(
 	sites.OnLoad(rulesOf)
 	base.OnChange(a.reindexChanged)
 	base.OnMissed(a.reindexAll)
-	base.OnDeaf(func() { a.stale.Store(true) })
+	base.OnStale(func() { a.stale.Store(true) })
 	base.Beside(a.followPopular)
 	base.Every(10*time.Minute, "confirmed questions", a.GatherConfirmed)
 	base.Every(time.Minute, "search reports", a.KeepSearchReports)

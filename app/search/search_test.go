@@ -193,8 +193,8 @@ func TestEditionsAreFoundInTheReadersLanguage(t *testing.T) {
 
 func TestWhatIsPopularIsOfferedToWhomItMayBe(t *testing.T) {
 	w, c, site, refs := apptest.Searching(t)
-	shelf := w.Category(c.Author, "Agents")
-	secret := w.Draft(c.Author, shelf, "Goodwill limits", "<p>goodwill</p>", audience.Staff)
+	category := w.Category(c.Author, "Agents")
+	secret := w.Draft(c.Author, category, "Goodwill limits", "<p>goodwill</p>", audience.Staff)
 	w.Publish(c, secret)
 	w.Eventually(func() bool {
 		found, _ := w.Search.Search(w.Context, evidence.Visitor{Preview: true}, "goodwill")

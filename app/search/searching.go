@@ -158,8 +158,8 @@ func (a *Search) lookFor(db *gorm.DB, v evidence.Visitor, words string, limit in
 	return found, problem.From(err, "")
 }
 
-// LookForLetter searches for what a letter asks: its subject, and the text below it.
-func (a *Search) LookForLetter(
+// LookForRequest searches for what a request asks: its subject, and the text below it.
+func (a *Search) LookForRequest(
 	db *gorm.DB,
 	v evidence.Visitor,
 	subject, text string,
@@ -170,7 +170,7 @@ func (a *Search) LookForLetter(
 	if err != nil {
 		return search.Result{}, err
 	}
-	found, err := a.index.FindLetter(r, subject)
+	found, err := a.index.FindRequest(r, subject)
 	return found, problem.From(err, "")
 }
 
@@ -236,7 +236,7 @@ const themesShown = 6
 // themes gives categories to go on with: those of articles that have any of the words,
 // and else the first of the help centre.
 func (a *Search) themes(ctx context.Context, v evidence.Visitor, words string) ([]instance.Name, error) {
-	shelves, err := a.library.CategoryListings(ctx, v, 0)
+	listings, err := a.library.CategoryListings(ctx, v, 0)
 	if err != nil {
 		return nil, err
 	}
@@ -249,7 +249,7 @@ func (a *Search) themes(ctx context.Context, v evidence.Visitor, words string) (
 		near[category] = true
 	}
 	var themes, others []instance.Name
-	for _, s := range shelves {
+	for _, s := range listings {
 		switch {
 		case near[s.ID]:
 			themes = append(themes, instance.Name{ID: s.ID, Name: s.Name})

@@ -49,10 +49,10 @@ func TestSitesShowPartsOfTheLibrary(t *testing.T) {
 	if len(found) != 1 || found[0].Reference != shown {
 		t.Errorf("search finds %+v", found)
 	}
-	shelves, err := w.Library.CategoryListings(w.Context, v, 0)
+	listings, err := w.Library.CategoryListings(w.Context, v, 0)
 	w.Must(err)
-	if len(shelves) != 2 || shelves[0].Name != "Solar" {
-		t.Errorf("shelves %+v", shelves)
+	if len(listings) != 2 || listings[0].Name != "Solar" {
+		t.Errorf("listings %+v", listings)
 	}
 	helpCentres, err := w.Sites.Sites(w.Context)
 	w.Must(err)

@@ -70,11 +70,11 @@ func (c Roster) With(wanted ...role.Role) []int64 {
 
 // StaffByID gives somebody with the roles they have now.
 func (a *Directory) StaffByID(ctx context.Context, id int64) (Staff, error) {
-	crew, err := ReadRoster(a.base.DB.WithContext(ctx))
+	roster, err := ReadRoster(a.base.DB.WithContext(ctx))
 	if err != nil {
 		return Staff{}, err
 	}
-	who, there := crew.By[id]
+	who, there := roster.By[id]
 	if !there {
 		return Staff{}, problem.New(problem.NotFound, "There is no such member of staff.")
 	}

@@ -151,7 +151,7 @@ func (b Bundle) withoutTop() Bundle {
 		}
 		top = first
 	}
-	if top == "" || b.Files[top+"/"+ShelfFile] != nil {
+	if top == "" || b.Files[top+"/"+CategoryFileName] != nil {
 		return b
 	}
 	files := map[string][]byte{}

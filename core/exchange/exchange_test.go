@@ -107,8 +107,8 @@ func TestAFolderIsReadWithItsCategoriesAndLinks(t *testing.T) {
 	if !reflect.DeepEqual(got, want) {
 		t.Errorf("got %q", got)
 	}
-	if len(s.Report) != 1 || s.Report[0].File != "bills/broken.md" || s.Shelf["Bills and payments"].Order != 2 {
-		t.Errorf("report %+v, shelves %+v", s.Report, s.Shelf)
+	if len(s.Report) != 1 || s.Report[0].File != "bills/broken.md" || s.Categories["Bills and payments"].Order != 2 {
+		t.Errorf("report %+v, categories %+v", s.Report, s.Categories)
 	}
 	high := s.Pages[2]
 	for address, want := range map[string]Linked{

@@ -30,16 +30,16 @@ type Head struct {
 	Order             int      `yaml:"order,omitempty"`         // among the articles of its category
 }
 
-// Shelf is what a folder says of its category.
-type Shelf struct {
+// CategoryFile is what a folder says of its category.
+type CategoryFile struct {
 	Name        string `yaml:"name"`
 	Description string `yaml:"description,omitempty"`
 	Audience    string `yaml:"audience,omitempty"`
 	Order       int    `yaml:"order,omitempty"`
 }
 
-// ShelfFile is the name of the file that describes a folder's category.
-const ShelfFile = "_category.yaml"
+// CategoryFileName is the name of the file that describes a folder's category.
+const CategoryFileName = "_category.yaml"
 
 // FilesFolder is where pictures and attachments go.
 const FilesFolder = "files"
@@ -79,7 +79,7 @@ func (h Head) Write(body string) ([]byte, error) {
 }
 
 // Write gives the bytes of a category's file.
-func (s Shelf) Write() ([]byte, error) { return encode(s) }
+func (s CategoryFile) Write() ([]byte, error) { return encode(s) }
 
 func encode(v any) ([]byte, error) {
 	var out bytes.Buffer

@@ -18,8 +18,8 @@ import (
 	"hermeneus/core/redact"
 )
 
-// Letter is a mail or a reply made into the beginning of an article.
-type Letter struct {
+// Answer is a mail or a reply made into the beginning of an article.
+type Answer struct {
 	Title    string
 	Body     string   // canonical
 	Left     []string // what was left out, in words
@@ -37,30 +37,30 @@ var ErrNoMail = errors.New("this is not a mail")
 
 // FromMail takes the answer out of a mail: the plain text when it has one, else its
 // HTML, without what it quotes, how it greets and how it is signed.
-func FromMail(raw []byte) (Letter, error) {
+func FromMail(raw []byte) (Answer, error) {
 	if bytes.Count(bytes.ToLower(raw), []byte("multipart/")) > maxBranches {
-		return Letter{}, fmt.Errorf("%w: it is parted too often", ErrNoMail)
+		return Answer{}, fmt.Errorf("%w: it is parted too often", ErrNoMail)
 	}
 	r, err := mail.CreateReader(bytes.NewReader(raw))
 	if err != nil && !message.IsUnknownCharset(err) {
-		return Letter{}, fmt.Errorf("%w: %w", ErrNoMail, err)
+		return Answer{}, fmt.Errorf("%w: %w", ErrNoMail, err)
 	}
 	if r.Header.Get("From") == "" && r.Header.Get("Subject") == "" {
-		return Letter{}, ErrNoMail
+		return Answer{}, ErrNoMail
 	}
 	subject, _ := r.Header.Subject()
 	var plain, rich string
 	attachments := 0
 	for parts := 0; ; parts++ {
 		if parts > maxParts {
-			return Letter{}, fmt.Errorf("%w: it has too many parts", ErrNoMail)
+			return Answer{}, fmt.Errorf("%w: it has too many parts", ErrNoMail)
 		}
 		part, err := r.NextPart()
 		if errors.Is(err, io.EOF) {
 			break
 		}
 		if err != nil {
-			return Letter{}, fmt.Errorf("%w: %w", ErrNoMail, err)
+			return Answer{}, fmt.Errorf("%w: %w", ErrNoMail, err)
 		}
 		header, inline := part.Header.(*mail.InlineHeader)
 		if !inline {
@@ -69,7 +69,7 @@ func FromMail(raw []byte) (Letter, error) {
 		}
 		content, err := io.ReadAll(io.LimitReader(part.Body, article.MaxBody))
 		if err != nil {
-			return Letter{}, fmt.Errorf("%w: %w", ErrNoMail, err)
+			return Answer{}, fmt.Errorf("%w: %w", ErrNoMail, err)
 		}
 		kind, _, _ := header.ContentType()
 		switch {
@@ -116,8 +116,8 @@ var (
 )
 
 // FromReply takes the answer out of the words of a reply.
-func FromReply(text string) Letter {
-	var l Letter
+func FromReply(text string) Answer {
+	var l Answer
 	lines := strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n")
 	lines = l.withoutQuotes(lines)
 	lines = l.withoutEnds(lines)
@@ -130,7 +130,7 @@ func FromReply(text string) Letter {
 	return l
 }
 
-func (l *Letter) left(what string) {
+func (l *Answer) left(what string) {
 	for _, known := range l.Left {
 		if known == what {
 			return
@@ -141,7 +141,7 @@ func (l *Letter) left(what string) {
 
 // withoutQuotes ends at the line that introduces an earlier mail, and leaves out
 // quoted lines.
-func (l *Letter) withoutQuotes(lines []string) []string {
+func (l *Answer) withoutQuotes(lines []string) []string {
 	var kept []string
 	for i, line := range lines {
 		joined := line
@@ -171,7 +171,7 @@ func (l *Letter) withoutQuotes(lines []string) []string {
 }
 
 // withoutEnds leaves out how a letter greets and how it closes.
-func (l *Letter) withoutEnds(lines []string) []string {
+func (l *Answer) withoutEnds(lines []string) []string {
 	for len(lines) > 0 && (strings.TrimSpace(lines[0]) == "" || greeting.MatchString(lines[0])) {
 		if greeting.MatchString(lines[0]) {
 			l.left("the greeting")

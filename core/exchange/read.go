@@ -44,17 +44,17 @@ const (
 
 // Set is what a bundle holds, read.
 type Set struct {
-	Name   string
-	Pages  []Page
-	Shelf  map[string]Shelf // by the category's path, its names joined by slashes
-	Report []Line           // what could not be read
-	bundle Bundle
-	where  map[string]int // index of the page by path, and by path#anchor
+	Name       string
+	Pages      []Page
+	Categories map[string]CategoryFile // by the category's path, its names joined by slashes
+	Report     []Line                  // what could not be read
+	bundle     Bundle
+	where      map[string]int // index of the page by path, and by path#anchor
 }
 
 // Read finds the articles of a bundle.
 func Read(b Bundle, split Split) *Set {
-	s := &Set{Name: b.Name, Shelf: map[string]Shelf{}, bundle: b, where: map[string]int{}}
+	s := &Set{Name: b.Name, Categories: map[string]CategoryFile{}, bundle: b, where: map[string]int{}}
 	names := s.folderNames()
 	for _, file := range b.Paths() {
 		content := b.Files[file]
@@ -107,26 +107,26 @@ func (s *Set) folderNames() map[string][]string {
 			return known
 		}
 		up := of(path.Dir(folder))
-		shelf := Shelf{}
-		file := folder + "/" + ShelfFile
+		is := CategoryFile{}
+		file := folder + "/" + CategoryFileName
 		if raw, ok := s.bundle.Files[file]; ok {
-			if err := yaml.Unmarshal(raw, &shelf); err != nil {
+			if err := yaml.Unmarshal(raw, &is); err != nil {
 				s.Report = append(
 					s.Report,
 					Line{File: file, Action: Problem, Message: fmt.Sprintf("it cannot be read: %v", err)},
 				)
 			}
 		}
-		if shelf.Name == "" {
+		if is.Name == "" {
 			name := strings.Join(
 				strings.FieldsFunc(path.Base(folder), func(r rune) bool { return r == '-' || r == '_' }),
 				" ",
 			)
-			shelf.Name = strings.ToUpper(name[:min(1, len(name))]) + name[min(1, len(name)):]
+			is.Name = strings.ToUpper(name[:min(1, len(name))]) + name[min(1, len(name)):]
 		}
-		list := append(up[:len(up):len(up)], shelf.Name)
+		list := append(up[:len(up):len(up)], is.Name)
 		names[folder] = list
-		s.Shelf[strings.Join(list, "/")] = shelf
+		s.Categories[strings.Join(list, "/")] = is
 		return list
 	}
 	for _, file := range s.bundle.Paths() {

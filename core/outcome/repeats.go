@@ -9,10 +9,10 @@ type Trace struct {
 	Asked string    // the last words, "" for none
 }
 
-// Fresh gives those of the items that tell something new, and goes on from them. An
+// Dedupe gives those of the items that tell something new, and goes on from them. An
 // item just like the one before it is a double click. A search for the words that were
 // asked last, with all that it found, is a reload or coming back to the results.
-func (t *Trace) Fresh(items ...Evidence) []Evidence {
+func (t *Trace) Dedupe(items ...Evidence) []Evidence {
 	if len(items) > 0 && items[0].Kind == Asked && items[0].Channel == Help && items[0].Text == t.Asked {
 		return nil
 	}

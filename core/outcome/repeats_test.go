@@ -25,10 +25,10 @@ func TestWhatIsDoneAgainIsToldFromAReload(t *testing.T) {
 		{"the chat asked again after something else", []Evidence{inChat, offered("A-0001@1")}, []Evidence{inChat}, 1},
 	} {
 		var trace Trace
-		if n := len(trace.Fresh(c.before...)); n != len(c.before) {
+		if n := len(trace.Dedupe(c.before...)); n != len(c.before) {
 			t.Fatalf("%s: %d of %d items before it are fresh", c.name, n, len(c.before))
 		}
-		if n := len(trace.Fresh(c.now...)); n != c.kept {
+		if n := len(trace.Dedupe(c.now...)); n != c.kept {
 			t.Errorf("%s: %d kept, want %d", c.name, n, c.kept)
 		}
 	}

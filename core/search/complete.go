@@ -36,13 +36,13 @@ func (x *Index) SetPopular(reads map[string]float32) {
 	x.spreadPopular()
 }
 
-// spreadPopular writes to each shelf what is read much of it.
+// spreadPopular writes to each segment what is read much of it.
 func (x *Index) spreadPopular() {
 	reads := x.popular
 	most := slices.SortedFunc(maps.Keys(reads), func(a, b string) int {
 		return cmp.Or(cmp.Compare(reads[b], reads[a]), strings.Compare(a, b))
 	})
-	for language, s := range x.shelves {
+	for language, s := range x.segments {
 		s.titles.read, s.reads = map[string][]uint32{}, make([]float32, len(s.docs))
 		for _, article := range most {
 			for _, reference := range []string{article, article + "." + language} {
@@ -150,7 +150,7 @@ func (p *part) complete(words []string, limit int) []Suggestion {
 		if !p.sees(doc) {
 			continue
 		}
-		c := completion{doc, p.shelf.completionRank(doc, beginnings)}
+		c := completion{doc, p.segment.completionRank(doc, beginnings)}
 		if len(found) == limit && c.rank <= found[limit-1].rank {
 			continue
 		}
@@ -162,7 +162,7 @@ func (p *part) complete(words []string, limit int) []Suggestion {
 	}
 	var out []Suggestion
 	for _, c := range found {
-		d := &p.shelf.docs[c.doc]
+		d := &p.segment.docs[c.doc]
 		out = append(out, Suggestion{Text: d.title, Reference: d.reference})
 	}
 	return out
@@ -171,11 +171,11 @@ func (p *part) complete(words []string, limit int) []Suggestion {
 // beginnings gives what each word typed may go on to. A word with a slip is taken for
 // the nearest one. ok is false when there is nothing for one of them.
 func (p *part) beginnings(words []string) (list []beginning, ok bool) {
-	t := &p.shelf.titles
+	t := &p.segment.titles
 	for i, w := range words {
 		b := t.beginning(w)
 		if b.from == b.to && (i < len(words)-1 || utf8.RuneCountInString(w) >= 5) {
-			found := p.shelf.correctTo(w, func(w *written) bool { return t.has(fold(w.word)) })
+			found := p.segment.correctTo(w, func(w *written) bool { return t.has(fold(w.word)) })
 			if len(found) > 0 {
 				b = t.beginning(fold(found[0].word))
 			}
@@ -194,7 +194,7 @@ const looked = 3000
 // beginWith gives the documents in which every word typed begins a word of the title
 // or of the keywords.
 func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
-	t := &p.shelf.titles
+	t := &p.segment.titles
 	if len(words) == 1 && utf8.RuneCountInString(words[0]) <= shortest {
 		list := slices.Concat(t.read[words[0]], t.short[words[0]])
 		if slices.ContainsFunc(list, p.sees) {
@@ -218,7 +218,7 @@ func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 	left := looked
 	for _, w := range t.sorted[rarest.from:rarest.to] {
 		for _, doc := range t.docs[w][:min(left, len(t.docs[w]))] {
-			if left--; len(words) == 1 || t.holds(p.shelf.docs[doc].words, beginnings) {
+			if left--; len(words) == 1 || t.holds(p.segment.docs[doc].words, beginnings) {
 				found = append(found, doc)
 			}
 		}
@@ -229,7 +229,7 @@ func (p *part) beginWith(words []string, beginnings []beginning) []uint32 {
 
 // completionRank puts titles that go on from what was typed first, then titles that
 // hold it, then keywords; among equals what is read most, and the shorter title.
-func (s *shelf) completionRank(doc uint32, beginnings []beginning) float32 {
+func (s *segment) completionRank(doc uint32, beginnings []beginning) float32 {
 	t, d, reads := &s.titles, &s.docs[doc], s.readsOf(doc)
 	title := d.words[:d.titleWords]
 	rank := reads / (reads + 50)

@@ -63,7 +63,7 @@ func TestWhatIsReadMostIsOfferedFirst(t *testing.T) {
 	}
 }
 
-// A trial of so many drafts that the shelf is made anew leaves the index as it was.
+// A trial of so many drafts that the segment is made anew leaves the index as it was.
 func TestATrialOfManyDraftsCompletesByItself(t *testing.T) {
 	var docs, drafts []Document
 	for i := range 80 {

@@ -96,10 +96,10 @@ func (x *Index) Compose(r Request, hits []Hit, sources []Source) (answer Answer,
 	return answer, true
 }
 
-// partFor is the request to the shelf in which an edition stands.
+// partFor is the request to the segment in which an edition stands.
 func (x *Index) partFor(r Request, reference string) *part {
 	for _, p := range x.parts(r) {
-		if id, ok := p.shelf.byRef[reference]; ok && p.sees(id) {
+		if id, ok := p.segment.byRef[reference]; ok && p.sees(id) {
 			return p
 		}
 	}
@@ -200,7 +200,7 @@ func (p *part) most(blocks []article.Block, inTitle map[int]bool) float32 {
 func (p *part) held(text string) map[int]bool {
 	terms := map[uint32]bool{}
 	for _, t := range cut(text) {
-		if id, _ := p.shelf.lexicon.lookUp(t.word); id != 0 {
+		if id, _ := p.segment.lexicon.lookUp(t.word); id != 0 {
 			terms[id] = true
 		}
 	}

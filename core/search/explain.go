@@ -56,7 +56,7 @@ func (x *Index) Explain(r Request, article string) (Explanation, error) {
 	var out Explanation
 	for _, p := range x.parts(r) {
 		for _, ref := range []string{article, article + "." + r.Language} {
-			id, ok := p.shelf.byRef[ref]
+			id, ok := p.segment.byRef[ref]
 			if !ok || out.Reference != "" && !p.sees(id) {
 				continue
 			}
@@ -76,7 +76,7 @@ func (x *Index) Explain(r Request, article string) (Explanation, error) {
 }
 
 func (p *part) explain(id uint32) Explanation {
-	d := &p.shelf.docs[id]
+	d := &p.segment.docs[id]
 	out := Explanation{
 		Reference: d.reference,
 		Title:     d.title,
@@ -94,13 +94,13 @@ func (p *part) explain(id uint32) Explanation {
 			least, counts := float32(-1), make([]int, fieldCount)
 			for _, t := range v.terms {
 				f := float32(0)
-				for i := range p.shelf.lists[t] {
-					l := &p.shelf.lists[t][i]
-					if !p.shelf.gone[l.doc] && len(v.terms) == 1 {
+				for i := range p.segment.lists[t] {
+					l := &p.segment.lists[t][i]
+					if !p.segment.gone[l.doc] && len(v.terms) == 1 {
 						holders[l.doc] = true
 					}
 					if l.doc == id {
-						f = frequency(&l.tf, &p.shelf.lengths[id], &norms)
+						f = frequency(&l.tf, &p.segment.lengths[id], &norms)
 						for field, n := range l.tf {
 							counts[field] += int(n)
 						}
@@ -122,7 +122,7 @@ func (p *part) explain(id uint32) Explanation {
 	}
 	w := scratches.Get().(*scratch)
 	defer scratches.Put(w)
-	w.fit(len(p.shelf.docs), len(p.shelf.lists))
+	w.fit(len(p.segment.docs), len(p.segment.lists))
 	p.mark(w, true)
 	near, covered := p.nearness(w, d)
 	p.mark(w, false)

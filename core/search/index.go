@@ -39,7 +39,7 @@ func articleOf(reference string) string {
 type Index struct {
 	mu         sync.RWMutex
 	source     string             // the language that every article is written in
-	shelves    map[string]*shelf  // by language
+	segments    map[string]*segment  // by language
 	languageOf map[string]string  // of each reference
 	popular    map[string]float32 // how often articles are read of late
 	questions  map[int64][]asked  // popular questions by site
@@ -49,7 +49,7 @@ type Index struct {
 func New() *Index {
 	return &Index{
 		source:     English,
-		shelves:    map[string]*shelf{},
+		segments:    map[string]*segment{},
 		languageOf: map[string]string{},
 		questions:  map[int64][]asked{},
 	}
@@ -58,29 +58,29 @@ func New() *Index {
 // Put adds documents, or replaces those of the same reference, all at once.
 func (x *Index) Put(docs ...Document) error {
 	for {
-		shelves, readied, err := x.ready(docs)
-		if err != nil || x.take(docs, shelves, readied) {
+		segments, readied, err := x.ready(docs)
+		if err != nil || x.take(docs, segments, readied) {
 			return err
 		}
 	}
 }
 
-// take adds what was made ready with these shelves. It reports false, and does nothing,
+// take adds what was made ready with these segments. It reports false, and does nothing,
 // when the index has become another meanwhile: its terms have other numbers.
-func (x *Index) take(docs []Document, shelves map[string]*shelf, readied []readied) bool {
+func (x *Index) take(docs []Document, segments map[string]*segment, readied []readied) bool {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	for _, d := range docs {
-		if x.shelves[language(d)] != shelves[language(d)] {
+		if x.segments[language(d)] != segments[language(d)] {
 			return false
 		}
 	}
 	for i, d := range docs {
 		x.remove(d.Reference)
 		x.languageOf[d.Reference] = language(d)
-		x.shelves[language(d)].add(readied[i])
+		x.segments[language(d)].add(readied[i])
 	}
-	for _, s := range x.shelves {
+	for _, s := range x.segments {
 		s.settle()
 	}
 	return true
@@ -93,26 +93,26 @@ func language(d Document) string {
 	return d.Language
 }
 
-// shelvesFor gives the shelves, with one for each language of the documents.
-func (x *Index) shelvesFor(docs []Document) (map[string]*shelf, error) {
+// shelvesFor gives the segments, with one for each language of the documents.
+func (x *Index) shelvesFor(docs []Document) (map[string]*segment, error) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
 	for _, d := range docs {
-		if x.shelves[language(d)] == nil {
+		if x.segments[language(d)] == nil {
 			s, err := newShelf(language(d))
 			if err != nil {
 				return nil, err
 			}
-			x.shelves[language(d)] = s
+			x.segments[language(d)] = s
 		}
 	}
-	return maps.Clone(x.shelves), nil
+	return maps.Clone(x.segments), nil
 }
 
 // ready cuts documents into terms, on all processors, before anybody has to wait. It
-// gives the shelves by which their terms are numbered.
-func (x *Index) ready(docs []Document) (map[string]*shelf, []readied, error) {
-	shelves, err := x.shelvesFor(docs)
+// gives the segments by which their terms are numbered.
+func (x *Index) ready(docs []Document) (map[string]*segment, []readied, error) {
+	segments, err := x.shelvesFor(docs)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -123,19 +123,19 @@ func (x *Index) ready(docs []Document) (map[string]*shelf, []readied, error) {
 		working.Go(func() {
 			var own counter
 			for i := w; i < len(docs); i += workers {
-				out[i] = shelves[language(docs[i])].lexicon.ready(docs[i], &own)
+				out[i] = segments[language(docs[i])].lexicon.ready(docs[i], &own)
 			}
 		})
 	}
 	working.Wait()
-	return shelves, out, nil
+	return segments, out, nil
 }
 
 // Become takes over what another index holds, at once; the other must not be used again.
 func (x *Index) Become(fresh *Index) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
-	x.shelves, x.languageOf = fresh.shelves, fresh.languageOf
+	x.segments, x.languageOf = fresh.segments, fresh.languageOf
 	x.spreadPopular()
 }
 
@@ -144,20 +144,20 @@ func (x *Index) Become(fresh *Index) {
 func (x *Index) RemoveArticle(reference string, keep ...string) {
 	x.mu.Lock()
 	defer x.mu.Unlock()
-	for l := range x.shelves {
+	for l := range x.segments {
 		for _, edition := range []string{reference, reference + "." + l} {
 			if !slices.Contains(keep, edition) {
 				x.remove(edition)
 			}
 		}
 	}
-	for _, s := range x.shelves {
+	for _, s := range x.segments {
 		s.settle()
 	}
 }
 
 func (x *Index) remove(reference string) {
-	if s := x.shelves[x.languageOf[reference]]; s != nil {
+	if s := x.segments[x.languageOf[reference]]; s != nil {
 		s.remove(reference)
 	}
 	delete(x.languageOf, reference)
@@ -177,12 +177,12 @@ func (x *Index) With(docs ...Document) (*Index, error) {
 	x.mu.RLock()
 	trial := &Index{
 		source:     x.source,
-		shelves:    map[string]*shelf{},
+		segments:    map[string]*segment{},
 		languageOf: maps.Clone(x.languageOf),
 		questions:  x.questions,
 	}
-	for l, s := range x.shelves {
-		trial.shelves[l] = s.clone()
+	for l, s := range x.segments {
+		trial.segments[l] = s.clone()
 	}
 	x.mu.RUnlock()
 	if err := trial.Put(docs...); err != nil {

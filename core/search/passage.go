@@ -70,7 +70,7 @@ func line(text string, n int) string {
 // for each of its words but the empty ones.
 func (p *part) spans(w *scratch, text string, terms []uint32) []span {
 	var found []span
-	x := p.shelf.lexicon
+	x := p.segment.lexicon
 	x.mu.RLock()
 	defer x.mu.RUnlock()
 	for _, t := range cut(text) {

@@ -27,9 +27,9 @@ func TestTheWordsMarkedAreThoseAskedFor(t *testing.T) {
 		); err != nil {
 			t.Fatal(err)
 		}
-		s := x.shelves[language]
+		s := x.segments[language]
 		for _, words := range []string{"wi-fi path", "meter electricity", "été l'été naive", "day kWh", "to be", "don't a-b-c", "rock'n'roll c++ 電"} {
-			p := &part{shelf: s, request: Request{Words: words, Language: language, Limit: 5}}
+			p := &part{segment: s, request: Request{Words: words, Language: language, Limit: 5}}
 			p.read()
 			w := new(scratch)
 			w.fit(len(s.docs), len(s.lists))

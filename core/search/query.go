@@ -30,7 +30,7 @@ const (
 )
 
 // idf weighs a term by its rarity (Robertson & Zaragoza 2009, formula 3.1, kept above 0).
-func (s *shelf) idf(df int32) float32 {
+func (s *segment) idf(df int32) float32 {
 	return float32(math.Log(1 + (float64(s.alive)-float64(df)+0.5)/(float64(df)+0.5)))
 }
 
@@ -46,7 +46,7 @@ func (p *part) read() {
 	if len(words) == 0 {
 		words, joined = p.words(true) // nothing but empty words: titles may hold them
 	}
-	taken := p.request.Rules.synonymsIn(p.shelf.language, p.shelf.lexicon, words)
+	taken := p.request.Rules.synonymsIn(p.segment.language, p.segment.lexicon, words)
 	for i := 0; i < len(words); {
 		if s := taken[i]; s != nil {
 			p.addPhrase(words[i:i+s.length], s.instead)
@@ -57,7 +57,7 @@ func (p *part) read() {
 		i++
 	}
 	for _, w := range joined {
-		if p.shelf.held(w.term) > 0 {
+		if p.segment.held(w.term) > 0 {
 			p.addTerm(w)
 		}
 	}
@@ -70,7 +70,7 @@ func (p *part) words(empty bool) (words, joined []word) {
 	seen := map[string]bool{}
 	known := map[uint32]bool{}
 	for _, t := range cut(p.request.Words) {
-		term, is := p.shelf.lexicon.lookUp(t.word)
+		term, is := p.segment.lexicon.lookUp(t.word)
 		if is != empty || seen[t.word] || term != 0 && known[term] {
 			continue
 		}
@@ -89,14 +89,14 @@ func (p *part) addTerm(w word) {
 		p.groups,
 		group{
 			word:     w.text,
-			idf:      p.shelf.idf(p.shelf.held(w.term)),
+			idf:      p.segment.idf(p.segment.held(w.term)),
 			variants: []variant{{terms: []uint32{w.term}, factor: 1}},
 		},
 	)
 }
 
 func (p *part) addWord(w word) {
-	s := p.shelf
+	s := p.segment
 	if s.held(w.term) > 0 {
 		p.addTerm(w)
 		return
@@ -134,7 +134,7 @@ func (p *part) addWord(w word) {
 
 // addPhrase makes one group of words that have synonyms.
 func (p *part) addPhrase(words []word, instead [][]string) {
-	s := p.shelf
+	s := p.segment
 	g := group{}
 	var texts []string
 	var own []uint32
@@ -209,5 +209,5 @@ func (p *part) weight() float32 {
 	for _, g := range p.groups {
 		sum += g.idf
 	}
-	return sum + float32(p.unknown)*p.shelf.idf(0)
+	return sum + float32(p.unknown)*p.segment.idf(0)
 }

@@ -73,8 +73,8 @@ func (p *part) norms() [fieldCount]fieldNorm {
 	var norms [fieldCount]fieldNorm
 	for f := range norms {
 		average := float32(1)
-		if p.shelf.alive > 0 && p.shelf.total[f] > 0 {
-			average = float32(p.shelf.total[f]) / float32(p.shelf.alive)
+		if p.segment.alive > 0 && p.segment.total[f] > 0 {
+			average = float32(p.segment.total[f]) / float32(p.segment.alive)
 		}
 		norms[f] = fieldNorm{weights[f], 1 - lengthShare[f], lengthShare[f] / average}
 	}
@@ -136,7 +136,7 @@ func (p *part) tally(w *scratch, want int) {
 // tallyTerm adds what one term scores, when pruned only to documents that have a
 // score already.
 func (p *part) tallyTerm(w *scratch, term uint32, idf float32, norms *[fieldCount]fieldNorm, pruned bool) {
-	list, lengths := p.shelf.lists[term], p.shelf.lengths
+	list, lengths := p.segment.lists[term], p.segment.lengths
 	if pruned && len(w.touched)*16 < len(list) {
 		for _, doc := range w.touched {
 			if at, ok := slices.BinarySearchFunc(
@@ -206,7 +206,7 @@ func (p *part) best(w *scratch, want int) heap {
 // gather adds the frequencies of a group's variants, document by document, each with
 // its factor; of a variant of several terms, the rarest of them counts.
 func (p *part) gather(w *scratch, g *group, norms *[fieldCount]fieldNorm) {
-	s := p.shelf
+	s := p.segment
 	for _, v := range g.variants {
 		lists := make([][]posting, len(v.terms))
 		for i, t := range v.terms {
@@ -245,14 +245,14 @@ type best struct {
 	score float32
 }
 
-// find gives the best hits of the shelf.
+// find gives the best hits of the segment.
 func (p *part) find() []Hit {
 	if len(p.groups) == 0 {
 		return nil
 	}
 	w := scratches.Get().(*scratch)
 	defer scratches.Put(w)
-	w.fit(len(p.shelf.docs), len(p.shelf.lists))
+	w.fit(len(p.segment.docs), len(p.segment.lists))
 	defer w.clear()
 	want := max(candidates, p.request.Limit)
 	p.tally(w, want)
@@ -263,7 +263,7 @@ func (p *part) find() []Hit {
 	kept := top[:0]
 	coverage := make(map[uint32]float32, len(top))
 	for _, b := range top {
-		near, covered := p.nearness(w, &p.shelf.docs[b.doc])
+		near, covered := p.nearness(w, &p.segment.docs[b.doc])
 		if covered >= leastCoverage*whole || p.loose {
 			coverage[b.doc] = min(1, covered/whole)
 			kept = append(kept, best{b.doc, b.score + near})
@@ -272,12 +272,12 @@ func (p *part) find() []Hit {
 	slices.SortFunc(kept, func(a, b best) int {
 		return cmp.Or(
 			cmp.Compare(b.score, a.score),
-			strings.Compare(p.shelf.docs[a.doc].reference, p.shelf.docs[b.doc].reference),
+			strings.Compare(p.segment.docs[a.doc].reference, p.segment.docs[b.doc].reference),
 		)
 	})
 	hits := make([]Hit, min(len(kept), p.request.Limit))
 	for i := range hits {
-		d := &p.shelf.docs[kept[i].doc]
+		d := &p.segment.docs[kept[i].doc]
 		hits[i] = d.hit()
 		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(
 			kept[i].score,

@@ -227,10 +227,10 @@ func (r *Rules) pinsFor(x *Index, language, question string) []Pin {
 	if r == nil || len(r.pins) == 0 {
 		return nil
 	}
-	if x.shelves[language] == nil {
+	if x.segments[language] == nil {
 		language = x.source
 	}
-	s := x.shelves[language]
+	s := x.segments[language]
 	if s == nil {
 		return nil
 	}
@@ -263,7 +263,7 @@ func (r *Rules) arrange(x *Index, request Request, hits []Hit) []Hit {
 			if !ok {
 				continue
 			}
-			d := &p.shelf.docs[id]
+			d := &p.segment.docs[id]
 			hit = d.hit()
 			hit.Passage = d.beginning()
 		}

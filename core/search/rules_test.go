@@ -308,7 +308,7 @@ func TestPuttingOverAndOverKeepsTheIndexWhole(t *testing.T) {
 			}
 		}
 	}
-	if n := len(x.shelves[English].docs); n > 80 {
+	if n := len(x.segments[English].docs); n > 80 {
 		t.Errorf("%d documents are kept of %d", n, len(tariffs))
 	}
 }

@@ -105,10 +105,10 @@ func (x *Index) Find(r Request) (Result, error) {
 // letterLooked is how many articles are looked through for a letter.
 const letterLooked = 50
 
-// FindLetter gives the articles that fit a letter: first those that fit its subject, which
+// FindRequest gives the articles that fit a request: first those that fit its subject, which
 // names its matter, and among them the best for the whole; then what fits only the text
 // below it, where much else is said. It returns ErrTooLong as Find does.
-func (x *Index) FindLetter(r Request, subject string) (Result, error) {
+func (x *Index) FindRequest(r Request, subject string) (Result, error) {
 	limit := r.Limit
 	r.Limit = max(limit, letterLooked)
 	whole, err := x.Find(r)
@@ -151,7 +151,7 @@ func (x *Index) Near(r Request) []int64 {
 	for _, p := range x.parts(r) {
 		p.loose = true
 		for _, h := range p.find() {
-			if c := p.shelf.docs[p.shelf.byRef[h.Reference]].category; !slices.Contains(near, c) {
+			if c := p.segment.docs[p.segment.byRef[h.Reference]].category; !slices.Contains(near, c) {
 				near = append(near, c)
 			}
 		}
@@ -169,36 +169,36 @@ func byScore(a, b Hit) int {
 	return cmp.Or(cmp.Compare(b.Score, a.Score), strings.Compare(a.Reference, b.Reference))
 }
 
-// parts are the shelves that a request looks through: that of its language, and that
+// parts are the segments that a request looks through: that of its language, and that
 // of the source for what is not written in it.
 func (x *Index) parts(r Request) []*part {
 	var parts []*part
-	if s := x.shelves[r.Language]; s != nil && r.Language != x.source {
-		parts = append(parts, &part{shelf: s, request: r, audiences: s.openTo(r.Viewer)})
+	if s := x.segments[r.Language]; s != nil && r.Language != x.source {
+		parts = append(parts, &part{segment: s, request: r, audiences: s.openTo(r.Viewer)})
 	}
-	if s := x.shelves[x.source]; s != nil {
-		p := &part{shelf: s, request: r, audiences: s.openTo(r.Viewer)}
+	if s := x.segments[x.source]; s != nil {
+		p := &part{segment: s, request: r, audiences: s.openTo(r.Viewer)}
 		if len(parts) > 0 {
-			p.hidden = parts[0].shelf.byRef
+			p.hidden = parts[0].segment.byRef
 		}
 		parts = append(parts, p)
 	}
 	for i, p := range parts {
 		if len(parts) == 2 {
-			p.other = parts[1-i].shelf
+			p.other = parts[1-i].segment
 		}
 		p.read()
 	}
 	return parts
 }
 
-// part is a request to one shelf.
+// part is a request to one segment.
 type part struct {
-	shelf     *shelf
-	other     *shelf // that is looked through as well, nil for none
+	segment     *segment
+	other     *segment // that is looked through as well, nil for none
 	request   Request
-	audiences []bool            // that the viewer belongs to, by their numbers on the shelf
-	hidden    map[string]uint32 // editions that stand in the place of the shelf's own
+	audiences []bool            // that the viewer belongs to, by their numbers on the segment
+	hidden    map[string]uint32 // editions that stand in the place of the segment's own
 	groups    []group
 	unknown   int  // words that no document has
 	loose     bool // whatever holds any of the words is a hit
@@ -207,12 +207,12 @@ type part struct {
 
 // sees reports whether the viewer may be told of a document here.
 func (p *part) sees(id uint32) bool {
-	a := p.shelf.access[id]
+	a := p.segment.access[id]
 	if !p.audiences[a.audience] || p.request.Within != nil && !p.request.Within(a.category) {
 		return false
 	}
 	if p.hidden != nil {
-		if _, ok := p.hidden[p.shelf.docs[id].reference+"."+p.request.Language]; ok {
+		if _, ok := p.hidden[p.segment.docs[id].reference+"."+p.request.Language]; ok {
 			return false
 		}
 	}
@@ -223,7 +223,7 @@ func (p *part) sees(id uint32) bool {
 func (x *Index) lookUp(r Request, article string) (*part, uint32, bool) {
 	for _, p := range x.parts(Request{Language: r.Language, Viewer: r.Viewer, Within: r.Within}) {
 		for _, ref := range []string{article, article + "." + r.Language} {
-			if id, ok := p.shelf.byRef[ref]; ok && p.sees(id) {
+			if id, ok := p.segment.byRef[ref]; ok && p.sees(id) {
 				return p, id, true
 			}
 		}
@@ -240,7 +240,7 @@ func (x *Index) named(r Request, hits []Hit) []Hit {
 			continue
 		}
 		if p, id, ok := x.lookUp(r, word); ok {
-			d := p.shelf.docs[id]
+			d := p.segment.docs[id]
 			hit := d.hit()
 			hit.Coverage, hit.Passage = 1, d.beginning()
 			if at := slices.IndexFunc(hits, func(h Hit) bool { return h.Reference == d.reference }); at >= 0 {

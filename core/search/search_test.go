@@ -205,7 +205,7 @@ func BenchmarkSearch(b *testing.B) {
 }
 
 // What fits the subject of a letter comes before what fits only the text below it.
-func TestTheSubjectOfALetterComesFirst(t *testing.T) {
+func TestTheSubjectOfARequestComesFirst(t *testing.T) {
 	x := New()
 	put := func(ref, title, body string) {
 		x.Put(
@@ -224,7 +224,7 @@ func TestTheSubjectOfALetterComesFirst(t *testing.T) {
 		put(fmt.Sprintf("A-1%03d", i), "Moving the meter", "To move a meter takes a day.")
 	}
 	first := func(subject, words string) string {
-		found, err := x.FindLetter(Request{Words: words, Limit: 3}, subject)
+		found, err := x.FindRequest(Request{Words: words, Limit: 3}, subject)
 		if err != nil || len(found.Hits) == 0 {
 			t.Fatalf("%q: %v", words, err)
 		}

@@ -79,12 +79,12 @@ const maxCorrections = 3
 // correct gives the words nearest to one that nobody wrote, those with the fewest
 // slips and in the most documents first. A word with a digit is never corrected:
 // another number is another thing.
-func (s *shelf) correct(word string) []correction {
+func (s *segment) correct(word string) []correction {
 	return s.correctTo(word, func(w *written) bool { return s.held(w.term) > 0 })
 }
 
 // correctTo gives likewise, of the words that will do.
-func (s *shelf) correctTo(word string, does func(*written) bool) []correction {
+func (s *segment) correctTo(word string, does func(*written) bool) []correction {
 	if strings.ContainsFunc(word, unicode.IsDigit) {
 		return nil
 	}
@@ -207,7 +207,7 @@ func distance(a, b []rune, most int) int {
 }
 
 // split gives the two words that one may be run together of.
-func (s *shelf) split(word string) (first, second uint32, ok bool) {
+func (s *segment) split(word string) (first, second uint32, ok bool) {
 	var best int32
 	for i := range word {
 		if i < 3 || len(word)-i < 3 {
@@ -225,7 +225,7 @@ func (s *shelf) split(word string) (first, second uint32, ok bool) {
 }
 
 // known gives the term of a word that stands in some document, 0 for none.
-func (s *shelf) known(word string) uint32 {
+func (s *segment) known(word string) uint32 {
 	if id, empty := s.lexicon.lookUp(word); !empty && s.held(id) > 0 {
 		return id
 	}

@@ -29,8 +29,8 @@ type posting struct {
 // blockEnd stands between the blocks of a document's terms.
 const blockEnd = 0
 
-// shelf is the index of one language.
-type shelf struct {
+// segment is the index of one language.
+type segment struct {
 	language  string
 	lexicon   *lexicon
 	lists     [][]posting // by term, in the order of documents
@@ -50,11 +50,11 @@ type shelf struct {
 // access tells who may see a document, and on which help centres it stands.
 type access struct {
 	category int64
-	audience uint32 // by its number on the shelf; 0 for what nobody may see
+	audience uint32 // by its number on the segment; 0 for what nobody may see
 }
 
-// numberOf gives the number of an audience on the shelf, a new one where it has none.
-func (s *shelf) numberOf(a audience.Audience) uint32 {
+// numberOf gives the number of an audience on the segment, a new one where it has none.
+func (s *segment) numberOf(a audience.Audience) uint32 {
 	if !a.Valid() {
 		return 0
 	}
@@ -66,8 +66,8 @@ func (s *shelf) numberOf(a audience.Audience) uint32 {
 	return n
 }
 
-// openTo tells, by number, which audiences of the shelf a viewer belongs to.
-func (s *shelf) openTo(v audience.Viewer) []bool {
+// openTo tells, by number, which audiences of the segment a viewer belongs to.
+func (s *segment) openTo(v audience.Viewer) []bool {
 	open := make([]bool, len(s.audiences)+1)
 	for a, n := range s.audiences {
 		open[n] = v.MaySee(a)
@@ -106,12 +106,12 @@ type readied struct {
 // counter finds the posting of a term among those of a document.
 type counter struct{ at []int32 }
 
-func newShelf(language string) (*shelf, error) {
+func newShelf(language string) (*segment, error) {
 	x, err := newLexicon(language)
 	if err != nil {
 		return nil, err
 	}
-	return &shelf{
+	return &segment{
 		language:  language,
 		lexicon:   x,
 		byRef:     map[string]uint32{},
@@ -180,7 +180,7 @@ func (r *readied) count(term uint32, field int, own *counter) {
 	}
 }
 
-func (s *shelf) add(r readied) {
+func (s *segment) add(r readied) {
 	if n := s.lexicon.size() - len(s.lists); n > 0 {
 		s.lists, s.df = append(s.lists, make([][]posting, n)...), append(s.df, make([]int32, n)...)
 	}
@@ -200,7 +200,7 @@ func (s *shelf) add(r readied) {
 }
 
 // readsOf is how often a document was read of late.
-func (s *shelf) readsOf(doc uint32) float32 {
+func (s *segment) readsOf(doc uint32) float32 {
 	if int(doc) >= len(s.reads) {
 		return 0
 	}
@@ -208,14 +208,14 @@ func (s *shelf) readsOf(doc uint32) float32 {
 }
 
 // held gives in how many documents of today a term is, 0 for one that none holds.
-func (s *shelf) held(term uint32) int32 {
+func (s *segment) held(term uint32) int32 {
 	if int(term) >= len(s.df) {
 		return 0
 	}
 	return s.df[term]
 }
 
-func (s *shelf) remove(reference string) {
+func (s *segment) remove(reference string) {
 	id, ok := s.byRef[reference]
 	if !ok {
 		return
@@ -236,9 +236,9 @@ func (s *shelf) remove(reference string) {
 	s.docs[id], s.access[id] = document{}, access{}
 }
 
-// settle ends a change: new words of titles are sorted in, and the shelf is made anew
+// settle ends a change: new words of titles are sorted in, and the segment is made anew
 // when most of what it holds is gone.
-func (s *shelf) settle() {
+func (s *segment) settle() {
 	defer func() { s.titles.sort() }()
 	if len(s.docs) < 64 || s.alive*2 > len(s.docs) {
 		return
@@ -285,9 +285,9 @@ func (s *shelf) settle() {
 	}
 }
 
-// clone gives a copy that can be changed without changing the shelf. The lexicon is
+// clone gives a copy that can be changed without changing the segment. The lexicon is
 // the same: it only grows.
-func (s *shelf) clone() *shelf {
+func (s *segment) clone() *segment {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
 	c.df, c.docs, c.gone, c.lengths = slices.Clone(
