@@ -83,7 +83,8 @@ func (w *world) loaded(ctx context.Context) (bool, error) {
 	}
 	if marks == 0 && staff > 0 {
 		return false, errors.New(
-			"the database holds other content, or a demo world that was not loaded to its end: empty it first (make reset)",
+			"the database holds other content, or a demo world that was not loaded to its end: empty it first " +
+				"(make reset)",
 		)
 	}
 	return marks > 0, nil

@@ -44,7 +44,10 @@ func signInAPI(api huma.API, a *accounts.Accounts, secure bool) {
 			}
 			known := staffHTTPCookie(session.Browser, session.BrowserEnds, secure)
 			known.Name = browserCookie
-			return &signedIn{[]http.Cookie{staffHTTPCookie(session.Token, session.Expires, secure), known}, meOf(who)}, nil
+			return &signedIn{
+				[]http.Cookie{staffHTTPCookie(session.Token, session.Expires, secure), known},
+				meOf(who),
+			}, nil
 		},
 	)
 	staffCall(

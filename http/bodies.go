@@ -23,7 +23,7 @@ const (
 	mostLimit   = 64 << 20                  // an archive of articles, brought in by staff
 	leftUnread  = apiLimit                  // that is thrown away, so that the connection can go on
 	headLimit   = 64 << 10                  // the first line and the headers: room for a question over its limit, so that its refusal is our own
-	maxMail   = 8 << 20                   // a mail that an article is made of
+	maxMail     = 8 << 20                   // a mail that an article is made of
 )
 
 // limitFor bounds a body before any of it is read, by where it goes.

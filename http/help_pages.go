@@ -22,8 +22,8 @@ import (
 // homeView is what the first page shows.
 type homeView struct {
 	Categories []topCategory
-	Popular []search.Result
-	Notices []helpcentre.Notice
+	Popular    []search.Result
+	Notices    []helpcentre.Notice
 }
 
 // helpPages are what customers read.

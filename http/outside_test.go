@@ -114,7 +114,8 @@ func TestOnlyTrustedProxiesAreBelieved(t *testing.T) {
 	}
 	answer, text := s.send(
 		serve(s.server),
-		"GET /sitemap.xml HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-Host: elsewhere.example\r\nX-Forwarded-Proto: https\r\n\r\n",
+		"GET /sitemap.xml HTTP/1.1\r\nHost: a\r\nConnection: close\r\nX-Forwarded-Host: "+
+			"elsewhere.example\r\nX-Forwarded-Proto: https\r\n\r\n",
 	)
 	if answer.StatusCode != 200 || strings.Contains(text, "elsewhere") ||
 		!strings.Contains(text, "<loc>http://help.wrenmoor.example/help</loc>") {
@@ -180,7 +181,8 @@ func TestBodiesAreLimitedBeforeTheyAreRead(t *testing.T) {
 		answer, _ := s.send(
 			address,
 			fmt.Sprintf(
-				"POST %s HTTP/1.1\r\nHost: a\r\nContent-Type: application/octet-stream\r\nContent-Length: 4000000\r\n\r\n%s",
+				"POST %s HTTP/1.1\r\nHost: a\r\nContent-Type: application/octet-stream\r\nContent-Length: "+
+					"4000000\r\n\r\n%s",
 				path,
 				strings.Repeat("x", 9000),
 			),
@@ -214,7 +216,8 @@ func TestAnUnreadBodyIsNoRequest(t *testing.T) {
 	body := strings.Repeat(" ", 9000) + inner // beyond what is read ahead
 	_, err = fmt.Fprintf(
 		line,
-		"GET /help HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n%sGET /healthz HTTP/1.1\r\nHost: a\r\nConnection: close\r\n\r\n",
+		"GET /help HTTP/1.1\r\nHost: a\r\nContent-Length: %d\r\n\r\n%sGET /healthz HTTP/1.1\r\nHost: "+
+			"a\r\nConnection: close\r\n\r\n",
 		len(body),
 		body,
 	)

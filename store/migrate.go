@@ -42,7 +42,8 @@ func Migrate(ctx context.Context, db *gorm.DB, now time.Time) error {
 	}
 	if version > newest {
 		return fmt.Errorf(
-			"the database was brought to version %d by a newer program; this one knows versions up to %d and does not run on it: start the newer program",
+			"the database was brought to version %d by a newer program; this one knows versions up to %d and "+
+				"does not run on it: start the newer program",
 			version,
 			newest,
 		)

@@ -19,7 +19,7 @@ type Path struct {
 // Review is one round of an edition through the path it entered.
 type Review struct {
 	ID         int64
-	TextID  int64
+	TextID     int64
 	PathID     *int64
 	Path       json.RawMessage `gorm:"type:jsonb"`
 	Passed     pq.Int64Array   `gorm:"type:bigint[]"`
@@ -120,7 +120,7 @@ func (PublishedChange) TableName() string { return "changes" }
 // Comment is what somebody on the staff said of a passage.
 type Comment struct {
 	ID         int64
-	TextID  int64
+	TextID     int64
 	ParentID   *int64
 	StaffID    int64
 	At         time.Time

@@ -207,7 +207,12 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 	if a.Audience != audience.Staff {
 		t.Errorf("the article did not take its category's audience: %s", a.Audience)
 	}
-	if listings, err := w.Library.CategoryListings(w.Context, apptest.Visitor("k"), 0); err != nil || len(listings) != 0 {
+	if listings, err := w.Library.CategoryListings(
+		w.Context,
+		apptest.Visitor("k"),
+		0,
+	); err != nil ||
+		len(listings) != 0 {
 		t.Errorf("empty listings are shown: %+v, %v", listings, err)
 	}
 	w.Must(w.Library.RemoveCategory(w.Context, c.Publisher, meters, 0))

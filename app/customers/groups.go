@@ -135,7 +135,8 @@ func (a *Customers) DropGroup(ctx context.Context, by staff.Staff, key string) e
 		if len(groups) == 1 && groups[0].Uses > 0 {
 			return problem.New(
 				problem.NotNow,
-				"Something is still for this group (articles, categories or notices: %d). Give it another audience first.",
+				"Something is still for this group (articles, categories or notices: %d). Give it another "+
+					"audience first.",
 				groups[0].Uses,
 			)
 		}

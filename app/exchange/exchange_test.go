@@ -118,7 +118,8 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 	c := w.Crew()
 	b := coreexchange.Bundle{Name: "set", Files: map[string][]byte{
 		"bills/high.md": []byte(
-			"---\ntitle: High bill\nkeywords: [dear]\n---\n\nSee [moving](../moving/out.md), [gone](gone.md) and ![x](../p/dial.png).\n\n<script>x</script>\n\n<p onclick=\"x\">y</p>\n",
+			"---\ntitle: High bill\nkeywords: [dear]\n---\n\nSee [moving](../moving/out.md), [gone](gone.md) and " +
+				"![x](../p/dial.png).\n\n<script>x</script>\n\n<p onclick=\"x\">y</p>\n",
 		),
 		"moving/out.md":     []byte("# Move out\n\nTell us.\n"),
 		"p/dial.png":        apptest.Dot(t),

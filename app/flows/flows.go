@@ -137,7 +137,8 @@ func (a *Flows) PublishFlow(ctx context.Context, by staff.Staff, slug, source st
 		if number != base {
 			return problem.New(
 				problem.StaleSave,
-				"Version %d was published after you opened version %d. Your script is still here: copy it, load the newer one, and bring them together.",
+				"Version %d was published after you opened version %d. Your script is still here: copy it, load "+
+					"the newer one, and bring them together.",
 				number,
 				base,
 			)

@@ -126,13 +126,22 @@ func (a *HelpCentre) BrowseRevision(tx *gorm.DB, v evidence.Visitor, reference s
 	}
 	err := tx.Raw(
 		`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,
-			e.language <> '`+article.SourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+article.SourceLanguage+`') AS behind,
-			ARRAY(SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL ORDER BY l.language <> '`+article.SourceLanguage+`', l.language) AS languages,
+			e.language <> '`+article.SourceLanguage+`' AND e.source_revision_id IS DISTINCT FROM (
+				SELECT s.live_revision_id FROM editions s WHERE s.article_id = a.id AND s.language = '`+article.SourceLanguage+`'
+			) AS behind,
+			ARRAY(
+				SELECT l.language FROM editions l WHERE l.article_id = a.id AND l.live_revision_id IS NOT NULL
+				ORDER BY l.language <> '`+article.SourceLanguage+`', l.language
+			) AS languages,
 			coalesce((SELECT w.note FROM changes w WHERE w.revision_id = r.id ORDER BY w.id DESC LIMIT 1), '') AS change,
 			(SELECT o.helped FROM votes o WHERE o.revision_id = r.id AND o.asker = ?) AS voted
 		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language IN ?
-		JOIN LATERAL (SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL AND (x.id = e.live_revision_id
-			OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id)) ORDER BY x.number = ? DESC LIMIT 1) r ON true
+		JOIN LATERAL (
+			SELECT x.* FROM revisions x WHERE x.edition_id = e.id AND e.live_revision_id IS NOT NULL
+				AND (x.id = e.live_revision_id
+				OR x.number = ? AND EXISTS (SELECT 1 FROM changes w WHERE w.revision_id = x.id))
+			ORDER BY x.number = ? DESC LIMIT 1
+		) r ON true
 		JOIN categories c ON c.id = a.category_id
 		WHERE a.number = ? AND a.audience IN ? AND `+library.FilterOf(v)+` ORDER BY e.language = ? DESC LIMIT 1`,
 		v.Asker(),

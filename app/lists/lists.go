@@ -68,7 +68,8 @@ type ArticleLine struct {
 const overdueSQL = `(e.live_revision_id IS NOT NULL AND (a.recheck_on <= ? OR a.interim_until <= ?
 	OR EXISTS (SELECT 1 FROM known_problems k WHERE k.id = a.known_problem_id AND k.solved_at IS NOT NULL)))`
 
-const behindSQL = `(x.language <> '` + article.SourceLanguage + `' AND e.live_revision_id IS NOT NULL AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
+const behindSQL = `(x.language <> '` + article.SourceLanguage + `' AND e.live_revision_id IS NOT NULL
+	AND x.source_revision_id IS DISTINCT FROM e.live_revision_id)`
 
 // listFrom joins what the conditions and the order speak of, and no more: the
 // source editions are wide, and a count need not look at them.
@@ -116,11 +117,13 @@ func (a *Lists) Where(f ArticleFilter) (string, []any) {
 	)
 	add(
 		f.DeadLinks,
-		"EXISTS (SELECT 1 FROM outside_uses u JOIN outside_links k ON k.address = u.address JOIN editions x ON x.id = u.edition_id WHERE x.article_id = a.id AND k.fault <> '')",
+		`EXISTS (SELECT 1 FROM outside_uses u JOIN outside_links k ON k.address = u.address
+			JOIN editions x ON x.id = u.edition_id WHERE x.article_id = a.id AND k.fault <> '')`,
 	)
 	add(
 		f.Feedback,
-		"EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))",
+		`EXISTS (SELECT 1 FROM feedback f JOIN editions x ON x.id = f.edition_id
+			WHERE x.article_id = a.id AND f.answer IN ('', 'passed_on'))`,
 	)
 	add(f.SiteID != 0, library.SiteFilter(f.SiteID))
 	if words := strings.TrimSpace(f.Words); words != "" {
@@ -167,18 +170,26 @@ func (a *Lists) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLin
 	}
 	today := a.base.Today()
 	var lines []ArticleLine
-	err := db.Raw(`WITH RECURSIVE walk AS
-			(SELECT id, ARRAY[position, id] AS way FROM categories WHERE parent_id IS NULL
-			UNION ALL SELECT c.id, way || c.position::bigint || c.id FROM categories c
-			JOIN walk ON c.parent_id = walk.id), chosen AS (`+ids+`)
-		SELECT a.id, `+library.ReferenceSQL+` AS reference, e.title, a.category_id, c.name AS category, e.state, e.live_revision_id IS NOT NULL AS live, a.audience, o.name AS owner,
-			o.disabled_at IS NOT NULL AS owner_left, a.kind, e.written_at, w.name AS writer, e.submitted_at, e.decision_note, a.recheck_on,
-			coalesce(`+overdueSQL+`, false) AS overdue, a.interim_until IS NOT NULL
-					OR a.known_problem_id IS NOT NULL AS interim,
-					coalesce((SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
-				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+article.SourceLanguage+`'), '') AS languages
-		FROM chosen JOIN articles a ON a.id = chosen.id JOIN editions e ON e.article_id = a.id AND e.language = '`+article.SourceLanguage+`'
-		JOIN categories c ON c.id = a.category_id JOIN staff o ON o.id = a.owner_id JOIN staff w ON w.id = e.writer_id ORDER BY chosen.n`,
+	err := db.Raw(`WITH RECURSIVE walk AS (
+			SELECT id, ARRAY[position, id] AS way FROM categories WHERE parent_id IS NULL
+			UNION ALL SELECT c.id, way || c.position::bigint || c.id FROM categories c JOIN walk ON c.parent_id = walk.id
+		), chosen AS (`+ids+`)
+		SELECT a.id, `+library.ReferenceSQL+` AS reference, e.title, a.category_id, c.name AS category, e.state,
+			e.live_revision_id IS NOT NULL AS live, a.audience, o.name AS owner, o.disabled_at IS NOT NULL AS owner_left,
+			a.kind, e.written_at, w.name AS writer, e.submitted_at, e.decision_note, a.recheck_on,
+			coalesce(`+overdueSQL+`, false) AS overdue,
+			a.interim_until IS NOT NULL OR a.known_problem_id IS NOT NULL AS interim,
+			coalesce((
+				SELECT string_agg(x.language || CASE WHEN `+behindSQL+` THEN '!' ELSE '' END, ',' ORDER BY x.language)
+				FROM editions x WHERE x.article_id = a.id AND x.language <> '`+article.SourceLanguage+`'
+			), '') AS languages
+		FROM chosen
+		JOIN articles a ON a.id = chosen.id
+		JOIN editions e ON e.article_id = a.id AND e.language = '`+article.SourceLanguage+`'
+		JOIN categories c ON c.id = a.category_id
+		JOIN staff o ON o.id = a.owner_id
+		JOIN staff w ON w.id = e.writer_id
+		ORDER BY chosen.n`,
 		append(append(args, instance.PageSize, instance.Offset(f.Page)), today, today)...).Scan(&lines).Error
 	if err != nil {
 		return nil, 0, fmt.Errorf("listing articles: %w", err)

@@ -112,7 +112,8 @@ func (a *Review) KeepPath(ctx context.Context, by staff.Staff, id int64, p revie
 		if row.Standard && !standard {
 			return problem.New(
 				problem.NotNow,
-				"Some path must be the one of every category that names none. Make another path the standard one instead.",
+				"Some path must be the one of every category that names none. Make another path the standard one "+
+					"instead.",
 			)
 		}
 		if standard {

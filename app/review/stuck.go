@@ -67,7 +67,8 @@ func (a *Review) tellStuckReview(
 	}
 	ref := article.EditionReference(row.Number, e.Language)
 	text := fmt.Sprintf(
-		"“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send it again.",
+		"“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send "+
+			"it again.",
 		e.Title,
 		review.Gate,
 	)

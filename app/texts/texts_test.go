@@ -19,7 +19,9 @@ func TestEveryEditionIsAText(t *testing.T) {
 	if odd != 0 || texts != 2 {
 		t.Errorf("%d texts, of which %d are no edition's, or editions without one", texts, odd)
 	}
-	if err := w.DB().Exec(`INSERT INTO holds SELECT 999, 'tab', id, now(), now() FROM staff LIMIT 1`).Error; err == nil {
+	if err := w.DB().
+		Exec(`INSERT INTO holds SELECT 999, 'tab', id, now(), now() FROM staff LIMIT 1`).
+		Error; err == nil {
 		t.Error("somebody holds a text that is not there")
 	}
 }

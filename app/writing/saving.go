@@ -94,7 +94,8 @@ func (a *Writing) saveOnce(tx *gorm.DB, by staff.Staff, e *store.Edition, s Save
 		}
 		return 0, problem.New(
 			problem.StaleSave,
-			"%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can be laid beside it.",
+			"%s saved this article at %s, after you opened it. Both texts are kept: yours is here, the other can "+
+				"be laid beside it.",
 			who,
 			e.WrittenAt.Format("15:04:05 MST"),
 		)

@@ -63,7 +63,8 @@ func (a *Writing) AcceptSuggestion(
 		if errors.Is(err, compare.ErrNoPassage) {
 			return problem.New(
 				problem.NotNow,
-				"The words it is about read otherwise by now, so they are not replaced. Change them by hand, or resolve the comment.",
+				"The words it is about read otherwise by now, so they are not replaced. Change them by hand, or "+
+					"resolve the comment.",
 			)
 		} else if err != nil {
 			return err

@@ -128,7 +128,8 @@ func main() {
 			Scan(&requests, &subjects),
 	)
 	fmt.Printf(
-		"%d kills\n%d messages acknowledged: %d kept, %d of them twice, %d lost\n%d requests acknowledged: %d kept, %d of them twice, %d lost\n",
+		"%d kills\n%d messages acknowledged: %d kept, %d of them twice, %d lost\n%d requests acknowledged: %d "+
+			"kept, %d of them twice, %d lost\n",
 		*rounds,
 		said.Load(),
 		messages,

@@ -125,7 +125,8 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 	set := flags(
 		"customer",
 		settingsHelp(
-			"Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in to the help centre; the password is read from standard input.",
+			"Usage: hermeneus customer --name NAME --email ADDRESS < PASSWORD\n\nAdds a customer who can sign in "+
+				"to the help centre; the password is read from standard input.",
 		),
 	)
 	name := set.String("name", "", "name")
@@ -153,7 +154,8 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 	set := flags(
 		"staff",
 		settingsHelp(
-			"Usage: hermeneus staff --name NAME --email ADDRESS [--roles administrator,author] < PASSWORD\n\nAdds somebody to the staff; the password is read from standard input.",
+			"Usage: hermeneus staff --name NAME --email ADDRESS [--roles administrator,author] < "+
+				"PASSWORD\n\nAdds somebody to the staff; the password is read from standard input.",
 		),
 	)
 	name := set.String("name", "", "name")
@@ -187,7 +189,9 @@ func setPassword(ctx context.Context, args []string, out io.Writer) error {
 	set := flags(
 		"password",
 		settingsHelp(
-			"Usage: hermeneus password --email ADDRESS [--customer] < PASSWORD\n\nSets the password of somebody on the staff, or of a customer; it is read from standard input. Whoever was signed in with the old one is signed out.",
+			"Usage: hermeneus password --email ADDRESS [--customer] < PASSWORD\n\nSets the password of somebody "+
+				"on the staff, or of a customer; it is read from standard input. Whoever was signed in with the old "+
+				"one is signed out.",
 		),
 	)
 	email := set.String("email", "", "mail address, used to sign in")

@@ -54,7 +54,8 @@ Blocks of a body stand on lines of their own, where it has any.`)
 	}
 	_, err = fmt.Fprintf(
 		out,
-		"%d documents, %d questions with a right answer\nMRR@10   %.4f\nrecall@1 %.4f\nrecall@3 %.4f\nnDCG@10  %.4f\n%.3f ms a question\n",
+		"%d documents, %d questions with a right answer\nMRR@10   %.4f\nrecall@1 %.4f\nrecall@3 %.4f\nnDCG@10  "+
+			"%.4f\n%.3f ms a question\n",
 		len(docs),
 		trial.Queries,
 		trial.MRR10,

@@ -37,7 +37,8 @@ var settings = []setting{
 	{
 		"HERMENEUS_PROXIES",
 		"",
-		"addresses and networks of the proxies in front, apart by commas, such as 10.0.0.0/8: their word on where a request comes from counts, nobody else's; empty for none",
+		"addresses and networks of the proxies in front, apart by commas, such as 10.0.0.0/8: their word on " +
+			"where a request comes from counts, nobody else's; empty for none",
 	},
 	{
 		"HERMENEUS_SAMPLE_SITE",
@@ -47,7 +48,8 @@ var settings = []setting{
 	{
 		"HERMENEUS_PUBLIC",
 		"",
-		"address at which people reach the application, for links, feeds and mail, such as https://help.example.org; default http:// and the address served on",
+		"address at which people reach the application, for links, feeds and mail, such as " +
+			"https://help.example.org; default http:// and the address served on",
 	},
 	{
 		"HERMENEUS_MAIL",
@@ -61,7 +63,8 @@ var settings = []setting{
 	{
 		"HERMENEUS_LINK_CHECKER",
 		"",
-		"address of a service that says whether an address outside answers; empty: none is checked, unless the stand-ins are served",
+		"address of a service that says whether an address outside answers; empty: none is checked, unless the " +
+			"stand-ins are served",
 	},
 	{
 		"HERMENEUS_STAND_INS",
@@ -155,7 +158,8 @@ func serve(ctx context.Context, args []string, out io.Writer) error {
 		flags(
 			"serve",
 			settingsHelp(
-				"Usage: hermeneus serve\n\nServes the application until it is interrupted. Everything is kept in PostgreSQL;\nany number of instances can serve from one database.",
+				"Usage: hermeneus serve\n\nServes the application until it is interrupted. Everything is kept in "+
+					"PostgreSQL;\nany number of instances can serve from one database.",
 			),
 		),
 		args,
@@ -168,7 +172,8 @@ func serveDemo(ctx context.Context, args []string, out io.Writer) error {
 	set := flags(
 		"demo",
 		settingsHelp(
-			"Usage: hermeneus demo\n\nLoads the demo world into an empty database, unless it is there already, and serves it.",
+			"Usage: hermeneus demo\n\nLoads the demo world into an empty database, unless it is there already, "+
+				"and serves it.",
 		),
 	)
 	return start(ctx, set, args, out, func(ctx context.Context, c app.Config) error { return demo.Load(ctx, c, out) })

@@ -171,7 +171,8 @@ func TestLinkTargets(t *testing.T) {
 
 func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
 	got := TakenOut(
-		"<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img src=\"https://elsewhere.example/p.gif\">",
+		"<p>a</p>\n<script>x</script>\n<p onclick=\"x\" class=\"y\">b <a href=\"javascript:x\">c</a></p>\n<img " +
+			"src=\"https://elsewhere.example/p.gif\">",
 	)
 	want := []Removal{
 		{2, "the element <script>"},

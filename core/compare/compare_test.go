@@ -134,7 +134,8 @@ func BenchmarkCompareTwentyThousandWords(b *testing.B) {
 func longText(n int) string {
 	r := rand.New(rand.NewPCG(1, 2))
 	vocabulary := strings.Fields(
-		"the meter reading of a bill is taken when you send it and we read dial tariff night rate member account power cut field team",
+		"the meter reading of a bill is taken when you send it and we read dial tariff night rate member account " +
+			"power cut field team",
 	)
 	var b strings.Builder
 	for i := range n {

@@ -90,7 +90,8 @@ func TestMailsAreBounded(t *testing.T) {
 	}
 	var wide strings.Builder
 	wide.WriteString(
-		"From: a@post.example\r\nSubject: A\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n",
+		"From: a@post.example\r\nSubject: A\r\nMIME-Version: 1.0\r\nContent-Type: multipart/mixed; " +
+			"boundary=b\r\n\r\n",
 	)
 	for range 5000 {
 		wide.WriteString("--b\r\nContent-Type: text/plain\r\n\r\nWords.\r\n")

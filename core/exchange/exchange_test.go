@@ -78,7 +78,8 @@ func TestAFolderIsReadWithItsCategoriesAndLinks(t *testing.T) {
 		"bills/_category.yaml": {Data: []byte("name: Bills and payments\norder: 2\n")},
 		"bills/high.md": {
 			Data: []byte(
-				"# High bill\n\n[move](../moving/out.md#day) ![dial](../files/dial.png) [gone](gone.md) [site](https://post.example/)",
+				"# High bill\n\n[move](../moving/out.md#day) ![dial](../files/dial.png) [gone](gone.md) " +
+					"[site](https://post.example/)",
 			),
 		},
 		"moving/out.md":             {Data: []byte("---\ntitle: Move out\n---\n\n## Day\n\nx")},
@@ -347,7 +348,8 @@ func TestQuotedTextIsLeftOutOfReplies(t *testing.T) {
 func FuzzFromMail(f *testing.F) {
 	f.Add(
 		[]byte(
-			"Subject: x\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: text/html\r\n\r\n<p>x\r\n--b--",
+			"Subject: x\r\nContent-Type: multipart/mixed; boundary=b\r\n\r\n--b\r\nContent-Type: " +
+				"text/html\r\n\r\n<p>x\r\n--b--",
 		),
 	)
 	f.Fuzz(func(t *testing.T, raw []byte) {

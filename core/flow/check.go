@@ -200,7 +200,8 @@ func (c *checker) wayOn() {
 			c.add(
 				t.ID,
 				"not_helped",
-				"Who says no here comes back to this turn and gets no further, at least while nobody is there. Lead them to a request or an end.",
+				"Who says no here comes back to this turn and gets no further, at least while nobody is there. "+
+					"Lead them to a request or an end.",
 			)
 		}
 	}

@@ -337,7 +337,8 @@ func TestLateEvidenceFoldsAgain(t *testing.T) {
 func TestAgentsAnswerJoinsByReference(t *testing.T) {
 	items := story(
 		t,
-		"0s a asked; 1m a requested R-1; 40m a asked; 41m a requested R-2; 50h a agent_answered R-1; 50h a agent_answered R-9; 50h b agent_answered R-1",
+		"0s a asked; 1m a requested R-1; 40m a asked; 41m a requested R-2; 50h a agent_answered R-1; 50h a "+
+			"agent_answered R-9; 50h b agent_answered R-1",
 	)
 	questions := Fold(items, day0.Add(200*time.Hour), DefaultWindow)
 	if len(questions) != 2 {

@@ -168,7 +168,8 @@ func (a *examiner) sections() (Reading, []SectionReading) {
 					HardToRead,
 					at,
 					heading+texts[0],
-					"This part is hard to read: ease %.0f of 100, grade %.0f. Shorter sentences and everyday words help.",
+					"This part is hard to read: ease %.0f of 100, grade %.0f. Shorter sentences and everyday "+
+						"words help.",
 					max(0, r.Ease),
 					r.Grade,
 				)

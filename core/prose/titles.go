@@ -87,7 +87,9 @@ func (a *examiner) titleAgainstQuestions(title string) {
 }
 
 var stopWords = strings.Fields(
-	"a an and any are as at be because been but by can could did do does for from get had has have how i if in into is it its me my no not of off on or our out so than that the their them then there they this to up us was we were what when where which who why will with would you your please need want hello hi",
+	"a an and any are as at be because been but by can could did do does for from get had has have how i if in " +
+		"into is it its me my no not of off on or our out so than that the their them then there they this to up us " +
+		"was we were what when where which who why will with would you your please need want hello hi",
 )
 
 func contentWords(text string) []string {
@@ -135,7 +137,8 @@ func (a *examiner) search() {
 				NearDuplicate,
 				-1,
 				n.Reference,
-				"%s, “%s”, says nearly the same (%.0f %% in common). Mend that one instead, or say here what differs.",
+				"%s, “%s”, says nearly the same (%.0f %% in common). Mend that one instead, or say here what "+
+					"differs.",
 				n.Reference,
 				n.Title,
 				100*n.Overlap,

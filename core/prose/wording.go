@@ -20,7 +20,8 @@ func (a *examiner) line(i int, l markup.Line) {
 			PersonalData,
 			i,
 			l.Text,
-			"This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody to read?",
+			"This looks like personal data (a mail address, a phone or a card number). Is it meant for everybody "+
+				"to read?",
 		)
 	}
 }

@@ -38,18 +38,18 @@ func articleOf(reference string) string {
 // Index is safe for use by many goroutines.
 type Index struct {
 	mu         sync.RWMutex
-	source     string             // the language that every article is written in
-	segments    map[string]*segment  // by language
-	languageOf map[string]string  // of each reference
-	popular    map[string]float32 // how often articles are read of late
-	questions  map[int64][]asked  // popular questions by site
+	source     string              // the language that every article is written in
+	segments   map[string]*segment // by language
+	languageOf map[string]string   // of each reference
+	popular    map[string]float32  // how often articles are read of late
+	questions  map[int64][]asked   // popular questions by site
 }
 
 // New gives an empty index, for articles whose source is in English.
 func New() *Index {
 	return &Index{
 		source:     English,
-		segments:    map[string]*segment{},
+		segments:   map[string]*segment{},
 		languageOf: map[string]string{},
 		questions:  map[int64][]asked{},
 	}
@@ -177,7 +177,7 @@ func (x *Index) With(docs ...Document) (*Index, error) {
 	x.mu.RLock()
 	trial := &Index{
 		source:     x.source,
-		segments:    map[string]*segment{},
+		segments:   map[string]*segment{},
 		languageOf: maps.Clone(x.languageOf),
 		questions:  x.questions,
 	}

@@ -68,7 +68,8 @@ func TestWhatFitsDependsOnHowMuchWasAsked(t *testing.T) {
 func TestATrialOnFiles(t *testing.T) {
 	docs, err := ReadLines[TrialDocument](
 		strings.NewReader(
-			"\ufeff{\"id\":\"a\",\"title\":\"Meter\",\"body\":\"five digits\"}\n\n{\"id\":\"b\",\"title\":\"\",\"body\":\"a fuse\"}\n",
+			"\ufeff{\"id\":\"a\",\"title\":\"Meter\",\"body\":\"five " +
+				"digits\"}\n\n{\"id\":\"b\",\"title\":\"\",\"body\":\"a fuse\"}\n",
 		),
 	)
 	if err != nil {

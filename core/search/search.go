@@ -194,7 +194,7 @@ func (x *Index) parts(r Request) []*part {
 
 // part is a request to one segment.
 type part struct {
-	segment     *segment
+	segment   *segment
 	other     *segment // that is looked through as well, nil for none
 	request   Request
 	audiences []bool            // that the viewer belongs to, by their numbers on the segment

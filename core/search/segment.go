@@ -50,10 +50,10 @@ type segment struct {
 // access tells who may see a document, and on which help centres it stands.
 type access struct {
 	category int64
-	audience uint32 // by its number on the segment; 0 for what nobody may see
+	audience uint32 // by its number in the segment; 0 for what nobody may see
 }
 
-// numberOf gives the number of an audience on the segment, a new one where it has none.
+// numberOf gives the number of an audience in the segment, a new one where it has none.
 func (s *segment) numberOf(a audience.Audience) uint32 {
 	if !a.Valid() {
 		return 0
