@@ -186,7 +186,7 @@ test('in German, and in French where nothing is written in it', async ({ browser
   await page.getByRole('link', { name: 'Français' }).click()
   await expect(page.getByText('Cet article n’existe pas encore en français')).toBeVisible()
   await page.goto(server.url + '/chat')
-  await expect(page.getByRole('button', { name: 'Recommencer' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Poser une autre question' })).toBeVisible()
   await accessible(page)
 })
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Input, Pagination } from 'ant-design-vue'
+import { Input } from 'ant-design-vue'
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
@@ -10,6 +10,7 @@ import DataTable from '../shared/DataTable.vue'
 import DateField from '../shared/DateField.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
+import Pages from '../shared/Pages.vue'
 import { useLoad } from '../shared/load'
 import { deed } from '../shared/actions'
 
@@ -164,15 +165,7 @@ const value = (e: Event) => (e.target as HTMLInputElement).value
             ><span class="small said">{{ row.note }}</span></template
           >
         </DataTable>
-        <Pagination
-          v-if="trail.value.value.total > 50"
-          class="pages"
-          :current="page"
-          :page-size="50"
-          :total="trail.value.value.total"
-          :show-size-changer="false"
-          @change="(p: number) => set({ page: p })"
-        />
+        <Pages :page="page" :total="trail.value.value.total" @page="(p) => set({ page: p })" />
       </template>
     </template>
   </Frame>

@@ -7,6 +7,7 @@ import { may, who } from '../session'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
 import Choice from '../shared/Choice.vue'
+import Remark from '../review/Remark.vue'
 
 /** What a reader said of a live text, and what is done about it. */
 const props = defineProps<{ feedback: Schemas['Feedback'] }>()
@@ -44,17 +45,22 @@ async function send() {
 </script>
 
 <template>
-  <article class="feedback" :class="{ done: !open }" aria-label="What a reader said">
-    <p class="small">
-      <strong>A reader</strong>, {{ feedback.helped ? 'helped' : 'not helped' }},
-      <span class="faded" :title="exact(feedback.at)"
-        >{{ ago(feedback.at) }}, of revision {{ feedback.revision }}</span
-      >
-    </p>
-    <button v-if="feedback.place" type="button" class="quote" @click="emit('go')">
-      “{{ feedback.place.quote }}”
-    </button>
-    <p v-else-if="feedback.quote" class="quote">“{{ feedback.quote }}” is not in the text any more</p>
+  <Remark
+    :done="!open"
+    :place="feedback.place ?? undefined"
+    :quote="feedback.quote"
+    ink
+    aria-label="What a reader said"
+    @go="emit('go')"
+  >
+    <template #who
+      ><p class="small">
+        <strong>A reader</strong>, {{ feedback.helped ? 'helped' : 'not helped' }},
+        <span class="faded" :title="exact(feedback.at)"
+          >{{ ago(feedback.at) }}, of revision {{ feedback.revision }}</span
+        >
+      </p></template
+    >
     <p class="said">{{ feedback.text }}</p>
     <p v-if="feedback.answer" class="small faded">
       {{ answered[feedback.answer]
@@ -109,37 +115,10 @@ async function send() {
     >
       Answer it
     </button>
-  </article>
+  </Remark>
 </template>
 
 <style scoped>
-.feedback {
-  padding: 0.1rem 0 0.2rem 0.6rem;
-  margin-bottom: 0.7rem;
-  border-left: 2px solid var(--ink);
-  line-height: 1.4;
-}
-.feedback.done {
-  border-color: var(--rule);
-}
-.feedback p {
-  margin: 0.15rem 0;
-}
-.quote {
-  font: italic 0.9rem var(--text-face);
-  color: var(--faded);
-  text-align: left;
-  background: none;
-  border: 0;
-  padding: 0;
-}
-button.quote {
-  cursor: pointer;
-}
-.said {
-  overflow-wrap: anywhere;
-  white-space: pre-line;
-}
 form {
   display: grid;
   gap: 0.4rem;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Pagination } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
@@ -9,6 +9,7 @@ import BulkBar from '../writing/BulkBar.vue'
 import CategoryTree from './CategoryTree.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
+import Pages from '../shared/Pages.vue'
 import LibraryFilters from './LibraryFilters.vue'
 import NewArticle from './NewArticle.vue'
 import { may } from '../session'
@@ -183,14 +184,10 @@ useKey(
       @sort="(by) => set({ sort: by as Filter['sort'] })"
       @moved="put"
     />
-    <Pagination
-      v-if="articles && articles.total > 50"
-      class="pages"
-      :current="page"
-      :total="articles.total"
-      :page-size="50"
-      :show-size-changer="false"
-      @change="(p) => router.push({ query: { ...route.query, page: p } })"
+    <Pages
+      :page="page"
+      :total="articles?.total ?? 0"
+      @page="(p) => router.push({ query: { ...route.query, page: p } })"
     />
     <p v-if="articles?.total" class="small faded">
       {{ counted(articles.total, 'article') }}.

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Button, Pagination } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { computed, reactive, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
@@ -7,6 +7,7 @@ import { ago, exact } from '../../shared/format'
 import Choice from '../shared/Choice.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
+import Pages from '../shared/Pages.vue'
 import { unread } from './news'
 import { useAct } from '../shared/act'
 import { useLoad } from '../shared/load'
@@ -76,13 +77,10 @@ function toggle(list: 'off' | 'no_mail', what: string) {
         <span class="faded small" :title="exact(n.at)">{{ ago(n.at) }}</span>
       </li>
     </ul>
-    <Pagination
-      v-if="(news.value.value?.total ?? 0) > 50"
-      :current="page"
-      :page-size="50"
+    <Pages
+      :page="page"
       :total="news.value.value?.total ?? 0"
-      :show-size-changer="false"
-      @change="(p: number) => router.push({ query: { ...route.query, page: String(p) } })"
+      @page="(p) => router.push({ query: { ...route.query, page: String(p) } })"
     />
     <template #margin>
       <h2 class="first">What I am told</h2>

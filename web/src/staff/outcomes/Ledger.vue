@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { Pagination } from 'ant-design-vue'
 import type { Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
 import { channels } from '../../shared/words'
 import OutcomeChip from './OutcomeChip.vue'
+import Pages from '../shared/Pages.vue'
 
 /** Questions, one a line; each opens to its evidence. */
 defineProps<{ items: Schemas['LedgerLine'][]; total: number; page: number }>()
@@ -38,15 +38,7 @@ defineEmits<{ page: [n: number] }>()
     </tbody>
   </table>
   <p v-else class="empty">No question fits. Take a filter away, or choose other days.</p>
-  <Pagination
-    v-if="total > 50"
-    class="pages"
-    :current="page"
-    :total="total"
-    :page-size="50"
-    :show-size-changer="false"
-    @change="(n) => $emit('page', n)"
-  />
+  <Pages :page="page" :total="total" @page="(n) => $emit('page', n)" />
 </template>
 
 <style scoped>

@@ -4,6 +4,7 @@ import { ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
 import { useAct } from '../shared/act'
+import Remark from './Remark.vue'
 
 /** What somebody on the staff said of a passage, with its replies. */
 const props = defineProps<{
@@ -41,21 +42,21 @@ async function resolve(resolved: boolean) {
 </script>
 
 <template>
-  <article
-    class="comment"
-    :class="{ done: comment.resolved_at }"
+  <Remark
+    :done="!!comment.resolved_at"
+    :place="comment.place ?? undefined"
+    :quote="comment.quote"
     tabindex="0"
     :aria-label="`Comment of ${comment.who.name}`"
     @keydown.a.exact.self="mayAccept && comment.suggestion != null && !comment.resolved_at && emit('accept')"
+    @go="emit('go')"
   >
-    <p class="head small">
-      <strong>{{ comment.who.name }}</strong>
-      <span class="faded" :title="exact(comment.at)">{{ ago(comment.at) }}</span>
-    </p>
-    <button v-if="comment.place" type="button" class="quote" @click="emit('go')">
-      “{{ comment.place.quote }}”
-    </button>
-    <p v-else class="quote gone">“{{ comment.quote }}” <span>is not in the text any more</span></p>
+    <template #who
+      ><p class="head small">
+        <strong>{{ comment.who.name }}</strong>
+        <span class="faded" :title="exact(comment.at)">{{ ago(comment.at) }}</span>
+      </p></template
+    >
     <p v-if="comment.text" class="said">{{ comment.text }}</p>
     <p v-if="comment.suggestion != null" class="said suggestion">
       <span class="hidden">Suggested words:</span>
@@ -103,45 +104,12 @@ async function resolve(resolved: boolean) {
         {{ comment.resolved_at ? 'Open again' : 'Resolve' }}
       </button>
     </p>
-  </article>
+  </Remark>
 </template>
 
 <style scoped>
-.comment {
-  padding: 0.1rem 0 0.2rem 0.6rem;
-  margin-bottom: 0.7rem;
-  border-left: 2px solid var(--rubric);
-  line-height: 1.4;
-}
-.comment.done {
-  border-color: var(--rule);
-}
-.comment .faded {
+.faded {
   margin-left: 0.4rem;
-}
-.comment p {
-  margin: 0.15rem 0;
-}
-.quote {
-  font: italic 0.9rem var(--text-face);
-  color: var(--faded);
-  text-align: left;
-  background: none;
-  border: 0;
-  padding: 0;
-}
-button.quote {
-  cursor: pointer;
-}
-button.quote:hover {
-  color: var(--rubric);
-}
-.gone span {
-  font: 0.85rem var(--face);
-}
-.said {
-  overflow-wrap: anywhere;
-  white-space: pre-line;
 }
 .suggestion ins {
   background: #e3efe9;

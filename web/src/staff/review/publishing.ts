@@ -1,35 +1,43 @@
-import { computed, reactive, watch, type Ref } from 'vue'
+import { reactive, watch, type Ref } from 'vue'
 import { api, call } from '../../shared/api/client'
 import { useLoad } from '../shared/load'
 
-/** The fields of a step that makes something live, and what it would touch. */
-export function usePublishing(reference: () => string, open: Ref<boolean>, present: () => string) {
-  const form = reactive({ audience: '', when: 'now' as 'now' | 'later', at: '', second: false, change: '' })
+/** When a step is taken: now, or at a time on the clocks of the help centre. */
+export interface When {
+  when: 'now' | 'later'
+  at: string
+  second: boolean // of a time that clocks show twice, the later
+}
+
+/** When, begun anew each time a dialog opens. */
+export function useWhen(open: Ref<boolean>, begin: () => void) {
+  const when = reactive<When>({ when: 'now', at: '', second: false })
   watch(
     open,
-    (now) =>
-      now && Object.assign(form, { audience: present(), when: 'now', at: '', second: false, change: '' }),
+    (now) => {
+      if (!now) return
+      Object.assign(when, { when: 'now', at: '', second: false })
+      begin()
+    },
     { immediate: true },
   )
-  const touches = useLoad(
-    () => [open.value, reference(), form.audience],
+  return when
+}
+
+/** What a step would touch, for whom it would be live; asked for while a dialog is open. */
+export function useImpact(reference: () => string, open: Ref<boolean>, audience: () => string = () => '') {
+  return useLoad(
+    () => [open.value, reference(), audience()],
     async () =>
       open.value
         ? call(
             api.GET('/api/staff/articles/{reference}/touches', {
               params: {
                 path: { reference: reference() },
-                query: form.audience ? { audience: form.audience } : {},
+                query: audience() ? { audience: audience() } : {},
               },
             }),
           )
         : undefined,
   )
-  const step = computed(() => ({
-    action: form.when === 'now' ? ('publish' as const) : ('schedule' as const),
-    audience: form.audience,
-    change: form.change,
-    ...(form.when === 'later' ? { at: form.at, second: form.second } : {}),
-  }))
-  return { form, touches, step }
 }
