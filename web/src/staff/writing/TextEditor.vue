@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { EditorContent, useEditor } from '@tiptap/vue-3'
-import { onBeforeUnmount, ref, watch } from 'vue'
+import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
 import type { Schemas } from '../../shared/api/client'
 import { extensions } from './extensions'
 import LinkField from './LinkField.vue'
@@ -119,6 +119,13 @@ function choose(event: Event, take: (f: File) => void) {
   input.value = ''
 }
 
+/** Goes on in the text at once: the next key must find it, before anything is drawn anew. */
+async function goOn() {
+  const hidden = asking.value === 'source'
+  asking.value = ''
+  if (hidden) await nextTick()
+  editor.value?.view.focus()
+}
 function openSource() {
   settle()
   asking.value = 'source'
@@ -156,14 +163,14 @@ function takeSource(html: string) {
       :address="asking === 'link' ? (editor?.getAttributes('link').href ?? '') : ''"
       :film="asking === 'film'"
       @done="link"
-      @cancel="((asking = ''), editor?.commands.focus())"
+      @cancel="goOn"
     />
     <SourceView
       v-if="asking === 'source'"
       :body="body"
       :editable="editable"
       @take="takeSource"
-      @close="((asking = ''), editor?.commands.focus())"
+      @close="goOn"
     />
     <EditorContent v-show="asking !== 'source'" :editor="editor" />
     <PictureDialog

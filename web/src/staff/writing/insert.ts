@@ -82,6 +82,7 @@ export function useInsert(editor: () => Editor | undefined) {
   }
 
   function link(address: string, film: boolean) {
+    editor()?.view.focus() // at once: the editor's own focus waits for the next drawing
     const chain = editor()?.chain().focus()
     if (film) {
       if (address.startsWith('https://'))
