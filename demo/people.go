@@ -65,15 +65,3 @@ func (w *world) people(ctx context.Context) error {
 }
 
 func (w *world) by(name string) staff.Staff { return w.staff[name+"@wrenmoor.example"] }
-
-// SignIns lists who can sign in, for the demo's greeting.
-func SignIns() []string {
-	return []string{
-		"maren@wrenmoor.example   knowledge manager, every role",
-		"ilse@wrenmoor.example    author",
-		"brida@wrenmoor.example   reviewer",
-		"pell@wrenmoor.example    publisher and analyst",
-		"dara@wrenmoor.example    agent, Accounts",
-		"wim@post.example         customer, in the help centre",
-	}
-}

@@ -10,6 +10,9 @@ import (
 	"strings"
 	"time"
 
+	"golang.org/x/text/feature/plural"
+	tags "golang.org/x/text/language"
+
 	"hermeneus/web"
 )
 
@@ -71,9 +74,10 @@ func (w words) say(language, key string, pairs ...any) string {
 	return text
 }
 
-// pluralForm is which form of a word goes with a number (Unicode CLDR, for the languages shipped).
-func pluralForm(language string, n int) int {
-	if n == 1 || n == 0 && language == "fr" {
+// pluralForm is which form of a word goes with a number, by the rules of the Unicode CLDR: the
+// first for one, the last for all others.
+func pluralForm(of string, n int) int {
+	if plural.Cardinal.MatchPlural(tags.Make(of), n, 0, 0, 0, 0) == plural.One {
 		return 0
 	}
 	return 1
@@ -115,26 +119,34 @@ func (w words) ago(language string, t, now time.Time) string {
 }
 
 // choose gives the language of a visit: the one asked for, else the one kept from
-// before, else the first that the browser wants (RFC 9110, section 12.5.4), of those that
-// the help centre offers and the interface speaks.
+// before, else the one that suits the browser's wishes best (RFC 9110, section 12.5.4; BCP 47),
+// of those that the help centre offers and the interface speaks.
 func (w words) choose(offered []string, asked, kept, accept string) string {
-	offers := func(l string) bool { return slices.Contains(offered, l) && w.has(l) }
+	var spoken []tags.Tag
+	for _, l := range offered {
+		if !w.has(l) {
+			continue
+		}
+		spoken = append(spoken, tags.Make(l))
+	}
 	for _, l := range []string{asked, kept} {
-		if offers(l) {
+		if slices.Contains(offered, l) && w.has(l) {
 			return l
 		}
 	}
-	best, weight := fallback, 0.0
-	for part := range strings.SplitSeq(accept, ",") {
-		tag, parameter, _ := strings.Cut(strings.TrimSpace(part), ";")
-		language, _, _ := strings.Cut(strings.ToLower(tag), "-")
-		q := 1.0
-		if value, ok := strings.CutPrefix(strings.TrimSpace(parameter), "q="); ok {
-			q, _ = strconv.ParseFloat(value, 64)
-		}
-		if offers(language) && q > weight {
-			best, weight = language, q
+	wishes, weights, err := tags.ParseAcceptLanguage(accept)
+	if err != nil || len(spoken) == 0 {
+		return fallback
+	}
+	var wanted []tags.Tag
+	for i, wish := range wishes {
+		if weights[i] > 0 {
+			wanted = append(wanted, wish)
 		}
 	}
-	return best
+	if _, at, sure := tags.NewMatcher(spoken).Match(wanted...); sure > tags.No {
+		base, _ := spoken[at].Base()
+		return base.String()
+	}
+	return fallback
 }

@@ -62,6 +62,15 @@ gofmt_clean() {
 	out=$(go tool golines --max-len=120 --base-formatter=gofmt --no-reformat-tags --ignore-generated -l $(git ls-files '*.go'))
 	[ -z "$out" ] || { echo "$out"; return 1; }
 }
+# go.mod as it is tidied, and nothing that nothing reaches.
+tidy() {
+	go mod tidy -diff
+}
+no_dead_code() {
+	local out
+	out=$(go tool deadcode -test ./...) || return 1
+	[ -z "$out" ] || { echo "$out"; return 1; }
+}
 api_current() {
 	go run ./cmd/hermeneus openapi >"$results/openapi.json" || return 1
 	node -e '
@@ -112,10 +121,13 @@ install_xmllint || note "installing xmllint" 1
 
 check "the binary is built" make -s build
 check "Go is formatted" gofmt_clean
+check "go.mod is tidy" tidy
 check "go vet" go vet ./...
 check "staticcheck" go tool staticcheck ./...
+check "no Go code is dead" no_dead_code
 check "the API's types are current" api_current
 check "the front end is linted and formatted" npm run --silent lint -w web
+check "no front end code is dead" npm run --silent dead -w web
 check "the front end's types" npm run --silent types -w web
 check "the browser tests' types" npx --no -- tsc -p e2e/tsconfig.json
 echo "— Go tests"

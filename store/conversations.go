@@ -3,8 +3,6 @@ package store
 import (
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // The states of a conversation.
@@ -64,7 +62,7 @@ type Message struct {
 	StaffID        *int64
 	Text           string
 	Cards          json.RawMessage `gorm:"type:jsonb"`
-	Choices        pq.StringArray  `gorm:"type:text[]"`
+	Choices        Strings         `gorm:"type:text[]"`
 }
 
 // RequestFile is what came with a request or a reply.

@@ -2,8 +2,6 @@ package store
 
 import (
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Evidence is one append-only fact.
@@ -15,7 +13,7 @@ type Evidence struct {
 	Kind    string
 	Text    string
 	Ref     string
-	Refs    pq.StringArray `gorm:"type:text[]"`
+	Refs    Strings `gorm:"type:text[]"`
 	Source  string
 }
 

@@ -3,8 +3,6 @@ package store
 import (
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Category is a node of the tree.
@@ -55,7 +53,7 @@ type Edition struct {
 	Language          string
 	Title             string
 	Body              string
-	Keywords          pq.StringArray `gorm:"type:text[]"`
+	Keywords          Strings `gorm:"type:text[]"`
 	SearchTitle       string
 	SearchDescription string
 	State             string
@@ -81,14 +79,14 @@ type Revision struct {
 	Number            int
 	Title             string
 	Body              string
-	Keywords          pq.StringArray `gorm:"type:text[]"`
+	Keywords          Strings `gorm:"type:text[]"`
 	SearchTitle       string
 	SearchDescription string
 	Words             int
 	MadeBy            int64
 	MadeAt            time.Time
 	Note              string
-	Authors           pq.Int64Array `gorm:"type:bigint[];default:'{}'"`
+	Authors           Numbers `gorm:"type:bigint[];default:'{}'"`
 }
 
 // File is a picture, kept once by its content.

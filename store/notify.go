@@ -2,8 +2,6 @@ package store
 
 import (
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // News is one thing that somebody on the staff is told.
@@ -25,10 +23,10 @@ func (News) TableName() string { return "news" }
 
 // NewsWish is what somebody wants to be told, and how.
 type NewsWish struct {
-	StaffID int64          `gorm:"primaryKey;autoIncrement:false"`
-	Off     pq.StringArray `gorm:"type:text[]"`
-	NoMail  pq.StringArray `gorm:"type:text[]"`
-	Rhythm  string         `gorm:"default:soon"`
+	StaffID int64   `gorm:"primaryKey;autoIncrement:false"`
+	Off     Strings `gorm:"type:text[]"`
+	NoMail  Strings `gorm:"type:text[]"`
+	Rhythm  string  `gorm:"default:soon"`
 }
 
 // Mail is a mail to be sent.

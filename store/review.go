@@ -3,8 +3,6 @@ package store
 import (
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Path is the ordered gates that working copies pass.
@@ -22,8 +20,8 @@ type Review struct {
 	TextID     int64
 	PathID     *int64
 	Path       json.RawMessage `gorm:"type:jsonb"`
-	Passed     pq.Int64Array   `gorm:"type:bigint[]"`
-	Authors    pq.Int64Array   `gorm:"type:bigint[]"`
+	Passed     Numbers         `gorm:"type:bigint[]"`
+	Authors    Numbers         `gorm:"type:bigint[]"`
 	Gate       string
 	GateSince  time.Time
 	OverdueAt  *time.Time

@@ -3,8 +3,6 @@ package store
 import (
 	"encoding/json"
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Synonym is a rule of words that mean the same on a site.
@@ -33,7 +31,7 @@ type Judged struct {
 	ID            int64
 	SiteID        int64
 	Question      string
-	RightArticles pq.Int64Array `gorm:"type:integer[]"`
+	RightArticles Numbers `gorm:"type:integer[]"`
 	Source        string
 	MadeBy        *int64
 	MadeAt        time.Time

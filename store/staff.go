@@ -2,8 +2,6 @@ package store
 
 import (
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Team is a group of agents that takes conversations.
@@ -18,7 +16,7 @@ type Staff struct {
 	Email        string
 	Name         string
 	PasswordHash string
-	Roles        pq.StringArray `gorm:"type:text[]"`
+	Roles        Strings `gorm:"type:text[]"`
 	TeamID       *int64
 	DisabledAt   *time.Time
 	CreatedAt    time.Time

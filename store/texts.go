@@ -2,8 +2,6 @@ package store
 
 import (
 	"time"
-
-	"github.com/lib/pq"
 )
 
 // Writer says that somebody wrote of an edition's text since it was last published.
@@ -23,7 +21,7 @@ type Autosave struct {
 	Body    string
 	SaveKey string
 	Version int
-	Authors pq.Int64Array `gorm:"type:bigint[];default:'{}'"`
+	Authors Numbers `gorm:"type:bigint[];default:'{}'"`
 }
 
 // Hold is one browser tab in which somebody is writing.

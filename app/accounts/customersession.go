@@ -3,7 +3,7 @@ package accounts
 import (
 	"context"
 
-	"github.com/lib/pq"
+	"hermeneus/store"
 
 	"hermeneus/app/evidence"
 )
@@ -13,7 +13,7 @@ func (a *Accounts) CustomerOf(ctx context.Context, token string) (c evidence.Cus
 	var row struct {
 		ID          int64
 		Name, Email string
-		Groups      pq.StringArray `gorm:"type:text[]"`
+		Groups      store.Strings `gorm:"type:text[]"`
 	}
 	err = a.base.Steady.WithContext(ctx).
 		Raw(`SELECT customers.id, name, email,

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/problem"
@@ -84,7 +83,7 @@ func sendFiles(tx *gorm.DB, by staff.Staff, m store.Message, files []int64) erro
 			SET message_id = ?
 			WHERE id = ANY(?) AND conversation_id = ? AND staff_id = ? AND message_id IS NULL`,
 		m.ID,
-		pq.Int64Array(files),
+		store.Numbers(files),
 		m.ConversationID,
 		by.ID,
 	)

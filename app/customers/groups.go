@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/problem"
@@ -227,7 +226,7 @@ func (a *Customers) RemoveMember(ctx context.Context, by staff.Staff, key string
 
 // GroupsOf gives the keys of the groups that a customer is in.
 func GroupsOf(db *gorm.DB, customer int64) ([]string, error) {
-	var keys pq.StringArray
+	var keys store.Strings
 	err := db.Raw(`SELECT coalesce(array_agg(g.key ORDER BY g.key), '{}')
 		FROM customer_group_members m JOIN customer_groups g ON g.id = m.group_id WHERE m.customer_id = ?`, customer).
 		Row().

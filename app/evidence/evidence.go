@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/core/outcome"
@@ -69,7 +68,7 @@ func tracesOf(db *gorm.DB, now time.Time, askers ...string) (map[string]*outcome
 		LEFT JOIN LATERAL
 			(SELECT e.text FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked'
 			ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true`,
-		pq.StringArray(askers), since, since).Scan(&rows).Error
+		store.Strings(askers), since, since).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
 	}
@@ -91,29 +90,29 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 	}
 	n := len(items)
 	at, askers, channels, kinds := make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	)
 	texts, named, lists, sources := make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	), make(
-		pq.StringArray,
+		store.Strings,
 		n,
 	)
 	for i, e := range items {
@@ -125,7 +124,7 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 			e.Kind,
 		)
 		texts[i], named[i], lists[i], sources[i] = e.Text, e.Ref, "{}", string(e.Source)
-		if list, err := pq.StringArray(e.Refs).Value(); err == nil && list != nil {
+		if list, err := store.Strings(e.Refs).Value(); err == nil && list != nil {
 			lists[i] = fmt.Sprint(list)
 		}
 	}

@@ -6,7 +6,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -122,7 +121,7 @@ func (a *HelpCentre) BrowseRevision(tx *gorm.DB, v evidence.Visitor, reference s
 		Change       string
 		Behind       bool
 		Voted        *bool
-		Languages    pq.StringArray `gorm:"type:text[]"`
+		Languages    store.Strings `gorm:"type:text[]"`
 	}
 	err := tx.Raw(
 		`SELECT r.*, c.id AS category_id, c.name AS category_name, a.audience, e.language, e.live_since,

@@ -12,7 +12,6 @@ import (
 	"strings"
 
 	"github.com/gabriel-vasile/mimetype"
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -175,7 +174,7 @@ func PicturesOf(db *gorm.DB, hashes []string) (map[string]article.Picture, error
 	var rows []struct {
 		Hash          string
 		Width, Height int
-		Widths        pq.Int64Array `gorm:"type:bigint[]"`
+		Widths        store.Numbers `gorm:"type:bigint[]"`
 	}
 	err := db.Raw(`SELECT f.hash, f.width, f.height,
 			coalesce(array_agg(w.width) FILTER (WHERE w.width IS NOT NULL), '{}') AS widths

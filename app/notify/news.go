@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/instance"
@@ -66,7 +65,7 @@ func (a *Notify) Tell(tx *gorm.DB, kind string, ids []int64, text, path string) 
 			NOT coalesce(? = ANY(w.no_mail), false) AND coalesce(w.rhythm, 'soon') <> 'never' AS by_mail
 		FROM staff s LEFT JOIN news_wishes w ON w.staff_id = s.id WHERE s.id = ANY(?) AND s.disabled_at IS NULL
 		ORDER BY s.id`,
-		kind, kind, pq.Int64Array(ids)).Scan(&rows).Error
+		kind, kind, store.Numbers(ids)).Scan(&rows).Error
 	if err != nil {
 		return err
 	}
@@ -244,7 +243,7 @@ func (a *Notify) mailNews(tx *gorm.DB) error {
 		if err := a.SendMail(tx, p.Email, newsSubject(rows), a.newsBody(p.Name, rows)); err != nil {
 			return err
 		}
-		told := make(pq.Int64Array, len(rows)) // what comes meanwhile, and what is not for mail, stays as it is
+		told := make(store.Numbers, len(rows)) // what comes meanwhile, and what is not for mail, stays as it is
 		for i, r := range rows {
 			told[i] = r.ID
 		}

@@ -6,7 +6,8 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
+	"hermeneus/store"
+
 	"gorm.io/gorm"
 
 	"hermeneus/core/flow"
@@ -42,7 +43,7 @@ func ChosenBy(db *gorm.DB, askers []string) (chosen, error) {
 	var rows []running
 	err := db.Raw(`SELECT asker, began_at, flow_version_id AS version
 		FROM conversations WHERE asker = ANY(?) AND flow_version_id IS NOT NULL ORDER BY asker, began_at`,
-		pq.StringArray(askers)).
+		store.Strings(askers)).
 		Scan(&rows).
 		Error
 	if err != nil {
@@ -65,7 +66,7 @@ func OptionsOf(db *gorm.DB, versions []int64) (map[int64]map[takenOption]bool, e
 		ID     int64
 		Script []byte
 	}
-	if err := db.Raw(`SELECT id, script FROM flow_versions WHERE id = ANY(?)`, pq.Int64Array(versions)).
+	if err := db.Raw(`SELECT id, script FROM flow_versions WHERE id = ANY(?)`, store.Numbers(versions)).
 		Scan(&rows).
 		Error; err != nil {
 		return nil, fmt.Errorf("reading flows: %w", err)

@@ -204,9 +204,6 @@ func (a *Outcomes) Days(first, last time.Time) outcome.Period {
 	return outcome.Period{From: at(first, 0), To: at(last, 1)}
 }
 
-// Zone is the zone in which days begin and end.
-func (a *Outcomes) Zone() *time.Location { return a.base.Zone }
-
 // LedgerLine is a question in the Ledger.
 type LedgerLine struct {
 	Key      string            `json:"key"` // names it in an address

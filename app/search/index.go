@@ -7,8 +7,6 @@ import (
 	"runtime"
 	"sync"
 
-	"github.com/lib/pq"
-
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/search"
@@ -23,7 +21,7 @@ type liveRow struct {
 	Title             string
 	Body              string
 	SearchDescription string
-	Keywords          pq.StringArray `gorm:"type:text[]"`
+	Keywords          store.Strings `gorm:"type:text[]"`
 	Audience          string
 	CategoryID        int64
 }

@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -97,12 +96,12 @@ func judge(tx *gorm.DB, site int64, question string, number int, source string, 
 		return err
 	}
 	if row.ID == 0 {
-		row = store.Judged{SiteID: site, Question: question, RightArticles: pq.Int64Array{}}
+		row = store.Judged{SiteID: site, Question: question, RightArticles: store.Numbers{}}
 	} else if row.Dropped {
 		if source == "confirmed" {
 			return nil
 		}
-		row.RightArticles, row.Dropped = pq.Int64Array{}, false
+		row.RightArticles, row.Dropped = store.Numbers{}, false
 	}
 	if slices.Contains(row.RightArticles, int64(number)) || len(row.RightArticles) >= rightShown {
 		return nil

@@ -3,7 +3,8 @@ package search
 import (
 	"fmt"
 
-	"github.com/lib/pq"
+	"hermeneus/store"
+
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
@@ -56,8 +57,8 @@ func (a *Search) Confirm(db *gorm.DB, v evidence.Visitor, hits []search.Hit) ([]
 // lookUp reads columns of those of the editions that are live and that the visitor may
 // see: of the article a, the edition e, its live revision r and the category c.
 func lookUp(db *gorm.DB, v evidence.Visitor, columns string, references []string, into any) error {
-	var numbers pq.Int64Array
-	var languages pq.StringArray
+	var numbers store.Numbers
+	var languages store.Strings
 	for _, ref := range references {
 		if n, language, ok := article.ParseEdition(ref); ok {
 			numbers, languages = append(numbers, int64(n)), append(languages, language)

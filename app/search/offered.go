@@ -8,7 +8,8 @@ import (
 	"sync"
 	"time"
 
-	"github.com/lib/pq"
+	"hermeneus/store"
+
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
@@ -139,13 +140,13 @@ func (a *Search) refreshQuestions(db *gorm.DB) error {
 }
 
 // allOptions gives the options of every version of every flow, as columns.
-func allOptions(db *gorm.DB) (versions pq.Int64Array, refs, labels pq.StringArray, err error) {
+func allOptions(db *gorm.DB) (versions store.Numbers, refs, labels store.Strings, err error) {
 	var ids []int64
 	if err := db.Raw(`SELECT id FROM flow_versions`).Scan(&ids).Error; err != nil {
 		return nil, nil, nil, fmt.Errorf("reading flows: %w", err)
 	}
 	options, err := outcomes.OptionsOf(db, ids)
-	versions, refs, labels = pq.Int64Array{}, pq.StringArray{}, pq.StringArray{}
+	versions, refs, labels = store.Numbers{}, store.Strings{}, store.Strings{}
 	for version, taken := range options {
 		for o := range taken {
 			versions, refs, labels = append(versions, version), append(refs, o.Ref), append(labels, o.Label)

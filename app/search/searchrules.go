@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
@@ -247,7 +246,7 @@ func (a *Search) SetWeights(ctx context.Context, by staff.Staff, site int64, wei
 		if err := tx.First(&row, site).Error; err != nil {
 			return problem.From(err, "help centre")
 		}
-		row.Weights = append(pq.Float32Array{}, weights...)
+		row.Weights = append(store.Floats{}, weights...)
 		if err := tx.Save(&row).Error; err != nil {
 			return err
 		}

@@ -7,7 +7,6 @@ import (
 	"strings"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/instance"
@@ -199,7 +198,7 @@ func (a *Sites) KeepSite(ctx context.Context, by staff.Staff, s Site) (int64, er
 			row.LinkDays = StandardLinkDays
 		}
 		if row.Weights == nil {
-			row.Weights = pq.Float32Array{}
+			row.Weights = store.Floats{}
 		}
 		if s.Logo != "" {
 			hash := strings.TrimPrefix(s.Logo, article.FilePath)
@@ -235,7 +234,7 @@ func unique(tx *gorm.DB, s Site) error {
 	err := tx.Raw(`SELECT count(*) FILTER (WHERE name = ?) AS names, count(*) FILTER (WHERE hosts && ?) AS hosts
 		FROM sites
 		WHERE id <> ?`,
-		strings.TrimSpace(s.Name), pq.StringArray(s.Hosts), s.ID).
+		strings.TrimSpace(s.Name), store.Strings(s.Hosts), s.ID).
 		Scan(&taken).
 		Error
 	if err != nil {

@@ -3,7 +3,8 @@ package texts
 import (
 	"slices"
 
-	"github.com/lib/pq"
+	"hermeneus/store"
+
 	"gorm.io/gorm"
 )
 
@@ -14,7 +15,7 @@ import (
 // NoteAuthors notes that people wrote of a text.
 func (a *Texts) NoteAuthors(tx *gorm.DB, text int64, people ...int64) error {
 	return tx.Exec(`INSERT INTO writers SELECT ?, id, ? FROM staff WHERE id = ANY(?) ON CONFLICT DO NOTHING`,
-		text, a.base.Now(), pq.Int64Array(people)).Error
+		text, a.base.Now(), store.Numbers(people)).Error
 }
 
 // Authors lists who wrote a text since it was last published.

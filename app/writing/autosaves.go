@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"time"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/library"
@@ -29,7 +28,7 @@ func (a *Writing) keepAutosave(tx *gorm.DB, e store.Edition, key string) error {
 		SET title = ?, body = ?, save_key = ?, version = ?, authors = ?
 		WHERE id = (SELECT id FROM autosaves WHERE text_id = ? ORDER BY at DESC, id DESC LIMIT 1)
 			AND staff_id = ? AND at > ?`,
-		e.Title, e.Body, key, e.Version, pq.Int64Array(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
+		e.Title, e.Body, key, e.Version, store.Numbers(authors), e.ID, e.WriterID, now.Add(-autosaveApart))
 	if done.Error != nil || done.RowsAffected > 0 {
 		return done.Error
 	}

@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"github.com/lib/pq"
 	"gorm.io/gorm"
 
 	"hermeneus/app/library"
@@ -133,7 +132,7 @@ func (a *Writing) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([
 			AND (a.number = ANY(?)
 			OR a.id IN
 			(SELECT article_id FROM editions WHERE found_by_name @@ plainto_tsquery('simple', ?) LIMIT ?))`,
-		article.SourceLanguage, row.ID, pq.Int64Array(numbers), e.Title, candidates).
+		article.SourceLanguage, row.ID, store.Numbers(numbers), e.Title, candidates).
 		Scan(&rows).
 		Error
 	if err != nil {

@@ -13,7 +13,6 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
-	"github.com/lib/pq"
 
 	"hermeneus/app"
 	"hermeneus/app/accounts"
@@ -179,7 +178,7 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 					Language:  "en",
 					Title:     title,
 					Body:      body,
-					Keywords:  pq.StringArray{keyword},
+					Keywords:  store.Strings{keyword},
 					Named:     title + "\n" + keyword,
 					Text:      markup.Plain(body),
 					State:     string(review.Published),

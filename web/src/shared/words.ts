@@ -31,7 +31,7 @@ export const outcomes = [
   { name: 'person', mark: '▲', word: 'Person', colour: 'slate', means: 'reached a person' },
 ] as const
 
-export type OutcomeName = (typeof outcomes)[number]['name']
+type OutcomeName = (typeof outcomes)[number]['name']
 
 export function outcomeOf(name: string) {
   return (
