@@ -139,7 +139,7 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,
 		a.Lists, a.Conversations)
 	a.Library.OnPublicFiles(sites.Logos)
-	a.Accounts.OnChange(a.Review.TellStuck)
+	a.Accounts.People.OnChange(a.Review.TellStuck)
 	return a
 }
 

@@ -101,7 +101,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 	)
 	w.Wait(2 * time.Second)
 	for _, end := range []func(context.Context) error{
-		w.Instance.EndKeys, w.Accounts.EndOldSignIns, w.Texts.EndHolds, w.Notify.EndOldMail, w.Notify.EndOldNews, w.Jobs.EndOldJobs, w.Search.EndOldReports,
+		w.Instance.EndKeys, w.Accounts.EndOldSignIns, w.Texts.EndHolds, w.Notify.EndOldMail, w.Notify.EndOldNews, w.Jobs.EndOldJobs, w.Search.Quality.EndOldReports,
 	} {
 		w.Must(end(w.Context))
 	}

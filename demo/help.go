@@ -83,7 +83,7 @@ func (w *world) search(ctx context.Context) error {
 	if _, err := w.app.Search.AddPin(ctx, w.by("pell"), site, pin); err != nil {
 		return err
 	}
-	return w.app.Search.Judge(
+	return w.app.Search.Quality.Judge(
 		ctx,
 		w.by("maren"),
 		site,
@@ -95,11 +95,11 @@ func (w *world) search(ctx context.Context) error {
 
 func (w *world) notice(ctx context.Context) error {
 	w.ago(5 * time.Hour)
-	problem, err := w.app.Review.AddKnownProblem(ctx, w.by("pell"), "Line down between Oxmoor and Tarn Edge")
+	problem, err := w.app.Review.Rechecks.AddKnownProblem(ctx, w.by("pell"), "Line down between Oxmoor and Tarn Edge")
 	if err != nil {
 		return err
 	}
-	return w.app.Review.SetNotice(
+	return w.app.Review.Rechecks.SetNotice(
 		ctx,
 		w.by("pell"),
 		problem.ID,

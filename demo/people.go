@@ -48,14 +48,14 @@ func (w *world) people(ctx context.Context) error {
 	w.staff = map[string]staff.Staff{}
 	for _, n := range team {
 		n.Password = Password
-		who, err := w.app.Accounts.AddFirstStaff(ctx, n)
+		who, err := w.app.Accounts.People.AddFirstStaff(ctx, n)
 		if err != nil {
 			return fmt.Errorf("adding %s: %w", n.Name, err)
 		}
 		w.staff[n.Email] = who
 	}
 	for _, c := range customers {
-		id, err := w.app.Accounts.AddCustomer(ctx, c.name, c.email, Password)
+		id, err := w.app.Accounts.People.AddCustomer(ctx, c.name, c.email, Password)
 		if err != nil {
 			return fmt.Errorf("adding %s: %w", c.name, err)
 		}

@@ -64,7 +64,12 @@ func (w *world) paths(ctx context.Context) error {
 		}
 	}
 	for _, name := range []string{"maren", "ilse"} {
-		if err := w.app.Review.Follow(ctx, w.by(name), w.references["give-a-meter-reading"], true); err != nil {
+		if err := w.app.Review.Rechecks.Follow(
+			ctx,
+			w.by(name),
+			w.references["give-a-meter-reading"],
+			true,
+		); err != nil {
 			return err
 		}
 	}
@@ -111,7 +116,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 	}
 	w.clock = w.clock.Add(3 * time.Hour)
 	words := "If the car is on fire"
-	if _, err := w.app.Review.AddComment(
+	if _, err := w.app.Review.Comments.AddComment(
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
@@ -124,7 +129,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 	); err != nil {
 		return err
 	}
-	id, err := w.app.Review.AddComment(
+	id, err := w.app.Review.Comments.AddComment(
 		ctx,
 		w.by("corin"),
 		w.references["line-is-down"],
@@ -134,7 +139,7 @@ func (w *world) safetyReview(ctx context.Context) error {
 		return err
 	}
 	w.clock = w.clock.Add(40 * time.Minute)
-	if err := w.app.Review.ReplyToComment(
+	if err := w.app.Review.Comments.ReplyToComment(
 		ctx,
 		w.by("ilse"),
 		w.references["line-is-down"],
@@ -192,11 +197,17 @@ func (w *world) priceBatch(ctx context.Context) error {
 		}
 		refs = append(refs, w.references[slug])
 	}
-	id, err := w.app.Review.MakeBatch(ctx, w.by("ilse"), "Prices from April", "The prices from April stand here.", refs)
+	id, err := w.app.Review.Batches.MakeBatch(
+		ctx,
+		w.by("ilse"),
+		"Prices from April",
+		"The prices from April stand here.",
+		refs,
+	)
 	if err != nil {
 		return err
 	}
-	_, err = w.app.Review.ActOnBatch(ctx, w.by("ilse"), id, review.Step{Action: corereview.Submit})
+	_, err = w.app.Review.Batches.ActOnBatch(ctx, w.by("ilse"), id, review.Step{Action: corereview.Submit})
 	return err
 }
 

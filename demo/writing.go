@@ -136,11 +136,15 @@ func (w *world) publish(ctx context.Context, ref string, author staff.Staff, ver
 
 // upkeep lets time have passed over some articles.
 func (w *world) upkeep(ctx context.Context) error {
-	problem, err := w.app.Review.AddKnownProblem(ctx, w.by("maren"), "Smart meters of the 3R kind lost their line")
+	problem, err := w.app.Review.Rechecks.AddKnownProblem(
+		ctx,
+		w.by("maren"),
+		"Smart meters of the 3R kind lost their line",
+	)
 	if err != nil {
 		return err
 	}
-	left, err := w.app.Accounts.AddFirstStaff(
+	left, err := w.app.Accounts.People.AddFirstStaff(
 		ctx,
 		accounts.NewStaff{
 			Name:     "Ruth Ansel",
@@ -169,7 +173,7 @@ func (w *world) upkeep(ctx context.Context) error {
 			return fmt.Errorf("%s: %w", slug, err)
 		}
 	}
-	return w.app.Accounts.ChangeStaff(ctx, w.by("maren"), left.ID, left.Roles, true)
+	return w.app.Accounts.People.ChangeStaff(ctx, w.by("maren"), left.ID, left.Roles, true)
 }
 
 // draft begins an article from a template and leaves it with things to mend, so that

@@ -248,3 +248,66 @@ func TestAreasKeepToTheirTables(t *testing.T) {
 		}
 	}
 }
+
+// What one reads at a time fits: an object's methods, a file, a component.
+const (
+	mostMethods   = 39
+	mostOfFile    = 400
+	mostComponent = 250
+)
+
+func TestNothingGrowsTooLarge(t *testing.T) {
+	methods := map[string]int{}
+	files := 0
+	err := fs.WalkDir(os.DirFS(".."), ".", func(path string, d fs.DirEntry, err error) error {
+		if err != nil {
+			return err
+		}
+		if d.IsDir() &&
+			(d.Name() == "node_modules" || d.Name() == "dist" || strings.HasPrefix(d.Name(), ".") && path != ".") {
+			return fs.SkipDir
+		}
+		most := map[string]int{".go": mostOfFile, ".vue": mostComponent}[filepath.Ext(path)]
+		if most == 0 {
+			return nil
+		}
+		files++
+		text, err := os.ReadFile(filepath.Join("..", path))
+		if err != nil {
+			return err
+		}
+		if lines := bytes.Count(text, []byte("\n")); lines > most {
+			t.Errorf("%s has %d lines, more than %d", path, lines, most)
+		}
+		if filepath.Ext(path) != ".go" || strings.HasSuffix(path, "_test.go") {
+			return nil
+		}
+		f, err := parser.ParseFile(token.NewFileSet(), path, text, 0)
+		if err != nil {
+			return err
+		}
+		for _, d := range f.Decls {
+			if fd, ok := d.(*ast.FuncDecl); ok && fd.Recv != nil {
+				of := fd.Recv.List[0].Type
+				if star, ok := of.(*ast.StarExpr); ok {
+					of = star.X
+				}
+				if name, ok := of.(*ast.Ident); ok {
+					methods[filepath.Dir(path)+" "+name.Name]++
+				}
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if files < 300 {
+		t.Fatalf("only %d files were looked at", files)
+	}
+	for object, n := range methods {
+		if n > mostMethods {
+			t.Errorf("%s has %d methods, more than %d", object, n, mostMethods)
+		}
+	}
+}

@@ -201,21 +201,21 @@ func peopleAPI(api huma.API, a *accounts.Accounts) {
 		api,
 		op("GET", "/api/staff/people", "list-people", "Everybody on the staff"),
 		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]accounts.Person], error) {
-			return wrap(a.ListStaff(ctx))
+			return wrap(a.People.ListStaff(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/people", "add-person", "Add somebody to the staff"),
 		func(ctx context.Context, who staff.Staff, in *body[accounts.NewStaff]) (*body[staff.Staff], error) {
-			return wrap(a.AddStaff(ctx, who, in.Body))
+			return wrap(a.People.AddStaff(ctx, who, in.Body))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/people/{id}", "do-change-person", "Change somebody's roles, or disable them"),
 		func(ctx context.Context, who staff.Staff, in *changing) (*none, error) {
-			return nil, a.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
+			return nil, a.People.ChangeStaff(ctx, who, in.ID, in.Body.Roles, in.Body.Disabled)
 		},
 	)
 }

@@ -47,10 +47,10 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 		s.Publish(s.crew, ref)
 		articles[a] = hidden{ref, shown.Path, loaded.Path}
 	}
-	problem, err := s.Review.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
+	problem, err := s.Review.Rechecks.AddKnownProblem(s.Context, s.crew.Author, "The "+word+" is late")
 	s.Must(err)
 	s.Must(
-		s.Review.SetNotice(
+		s.Review.Rechecks.SetNotice(
 			s.Context,
 			s.crew.Publisher,
 			problem.ID,
@@ -61,10 +61,10 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 			},
 		),
 	)
-	open, err := s.Review.AddKnownProblem(s.Context, s.crew.Author, "Lines")
+	open, err := s.Review.Rechecks.AddKnownProblem(s.Context, s.crew.Author, "Lines")
 	s.Must(err)
 	s.Must(
-		s.Review.SetNotice(
+		s.Review.Rechecks.SetNotice(
 			s.Context,
 			s.crew.Publisher,
 			open.ID,
@@ -92,7 +92,7 @@ func TestNobodyMeetsWhatIsNotForThem(t *testing.T) {
 	}
 	s.Must(s.Search.RefreshPopular(s.Context))
 	for _, name := range []string{"wim", "mae"} {
-		_, err = s.Accounts.AddCustomer(s.Context, name, name+"@post.example", "a long password")
+		_, err = s.Accounts.People.AddCustomer(s.Context, name, name+"@post.example", "a long password")
 		s.Must(err)
 	}
 	s.Must(s.Customers.AddMember(s.Context, s.crew.Administrator, solar.Key, "mae@post.example"))

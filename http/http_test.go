@@ -268,7 +268,7 @@ func TestACustomerNeedsNoJavaScript(t *testing.T) {
 
 func TestACustomerSignsInAndOut(t *testing.T) {
 	s := open(t)
-	_, err := s.Accounts.AddCustomer(s.Context, "Wim Castor", "wim@post.example", "a long password")
+	_, err := s.Accounts.People.AddCustomer(s.Context, "Wim Castor", "wim@post.example", "a long password")
 	s.Must(err)
 	answer, _ := s.ask(
 		"POST",

@@ -35,7 +35,7 @@ func (s *site) send(address, request string) (*http.Response, string) {
 // What is to be gone back to cannot plant a header, nor lead away from the help centre.
 func TestGoingBackStaysOnTheHelpCentre(t *testing.T) {
 	s := open(t)
-	_, err := s.Accounts.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
+	_, err := s.Accounts.People.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
 	s.Must(err)
 	for back, want := range map[string]string{
 		"/help/articles/A-0001?thanks=1#helped": "/help/articles/A-0001?thanks=1#helped",
@@ -284,7 +284,7 @@ func TestStreamsOfEventsAreBounded(t *testing.T) {
 // A customer sets and changes their password on pages that need no JavaScript.
 func TestPasswordPages(t *testing.T) {
 	s := open(t)
-	_, err := s.Accounts.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
+	_, err := s.Accounts.People.AddCustomer(s.Context, "wim", "wim@post.example", "a long password")
 	s.Must(err)
 	if answer, text := s.ask(
 		"GET",

@@ -42,21 +42,21 @@ func populated(t *testing.T) *everything {
 	s.Category(c.Author, "Moves")
 	draft := s.Draft(c.Author, category, "A draft", "<p>No words yet.</p>", audience.Everyone)
 	instead := "Some words"
-	comment, err := s.Review.AddComment(
+	comment, err := s.Review.Comments.AddComment(
 		s.Context,
 		c.Reviewer,
 		draft,
 		review.NewComment{Quote: "No words", Text: "Say more.", Suggestion: &instead},
 	)
 	s.Must(err)
-	batch, err := s.Review.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
+	batch, err := s.Review.Batches.MakeBatch(s.Context, c.Author, "Prices", "", []string{draft})
 	s.Must(err)
 	group, err := s.Customers.AddGroup(s.Context, c.Administrator, "Solar owners")
 	s.Must(err)
-	customer, err := s.Accounts.AddCustomer(s.Context, "Wim Ott", "wim@post.example", "a long password")
+	customer, err := s.Accounts.People.AddCustomer(s.Context, "Wim Ott", "wim@post.example", "a long password")
 	s.Must(err)
 	s.Must(s.Customers.AddMember(s.Context, c.Administrator, group.Key, "wim@post.example"))
-	trouble, err := s.Review.AddKnownProblem(s.Context, c.Author, "Line down")
+	trouble, err := s.Review.Rechecks.AddKnownProblem(s.Context, c.Author, "Line down")
 	s.Must(err)
 	path, err := s.Review.KeepPath(
 		s.Context,
@@ -83,7 +83,7 @@ func populated(t *testing.T) *everything {
 	s.Must(err)
 	synonym, err := s.Search.AddSynonym(s.Context, c.Publisher, sites[0].ID, "bill, invoice")
 	s.Must(err)
-	s.Must(s.Search.Judge(s.Context, c.Analyst, sites[0].ID, "why estimated", "A-0001", "by_hand"))
+	s.Must(s.Search.Quality.Judge(s.Context, c.Analyst, sites[0].ID, "why estimated", "A-0001", "by_hand"))
 	template, err := s.Library.KeepTemplate(
 		s.Context,
 		c.Administrator,

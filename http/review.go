@@ -34,14 +34,14 @@ func knownProblemAPI(api huma.API, a *review.Review) {
 		api,
 		op("POST", "/api/staff/known-problems", "add-known-problem", "Open a known problem"),
 		func(ctx context.Context, who staff.Staff, in *body[named]) (*body[library.KnownProblem], error) {
-			return wrap(a.AddKnownProblem(ctx, who, in.Body.Name))
+			return wrap(a.Rechecks.AddKnownProblem(ctx, who, in.Body.Name))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/known-problems/{id}/solve", "do-solve-known-problem", "Solve a known problem"),
 		func(ctx context.Context, who staff.Staff, in *JobID) (*none, error) {
-			return nil, a.SolveKnownProblem(ctx, who, in.ID)
+			return nil, a.Rechecks.SolveKnownProblem(ctx, who, in.ID)
 		},
 	)
 	staffCall(
@@ -53,7 +53,7 @@ func knownProblemAPI(api huma.API, a *review.Review) {
 			"Change what customers are told of a known problem",
 		),
 		func(ctx context.Context, who staff.Staff, in *telling) (*none, error) {
-			return nil, a.SetNotice(ctx, who, in.ID, in.Body)
+			return nil, a.Rechecks.SetNotice(ctx, who, in.ID, in.Body)
 		},
 	)
 }
@@ -220,7 +220,7 @@ func roundAPI(api huma.API, a *review.Review) {
 		api,
 		op("POST", "/api/staff/articles/{reference}/still-true", "do-still-true", "Confirm a live article as it is"),
 		func(ctx context.Context, who staff.Staff, in *confirming) (*none, error) {
-			return nil, a.StillTrue(ctx, who, in.Reference, in.Body.Note)
+			return nil, a.Rechecks.StillTrue(ctx, who, in.Reference, in.Body.Note)
 		},
 	)
 	staffCall(
@@ -232,14 +232,14 @@ func roundAPI(api huma.API, a *review.Review) {
 			"Take one's own confirmation back, within the hour",
 		),
 		func(ctx context.Context, who staff.Staff, in *ArticleRef) (*none, error) {
-			return nil, a.NotStillTrue(ctx, who, in.Reference)
+			return nil, a.Rechecks.NotStillTrue(ctx, who, in.Reference)
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/articles/{reference}/following", "do-follow", "Be told of what happens to it, or not"),
 		func(ctx context.Context, who staff.Staff, in *following) (*none, error) {
-			return nil, a.Follow(ctx, who, in.Reference, in.Body.Follow)
+			return nil, a.Rechecks.Follow(ctx, who, in.Reference, in.Body.Follow)
 		},
 	)
 }
@@ -255,14 +255,14 @@ func recheckAPI(api huma.API, a *review.Review) {
 			"After how many days each kind of article must be confirmed",
 		),
 		func(ctx context.Context, _ staff.Staff, _ *none) (*body[map[string]int], error) {
-			return wrap(a.RecheckBase(ctx))
+			return wrap(a.Rechecks.RecheckBase(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/recheck-rule", "do-set-recheck-rule", "Change that"),
 		func(ctx context.Context, who staff.Staff, in *body[map[string]int]) (*none, error) {
-			return nil, a.SetRecheckBase(ctx, who, in.Body)
+			return nil, a.Rechecks.SetRecheckBase(ctx, who, in.Body)
 		},
 	)
 }

@@ -38,14 +38,14 @@ func batchAPI(api huma.API, a *review.Review) {
 		api,
 		op("GET", "/api/staff/batches", "list-batches", "Batches, the open ones first"),
 		func(ctx context.Context, _ staff.Staff, _ *none) (*body[[]review.BatchLine], error) {
-			return wrap(a.Batches(ctx))
+			return wrap(a.Batches.List(ctx))
 		},
 	)
 	staffCall(
 		api,
 		op("POST", "/api/staff/batches", "make-batch", "Put working copies together"),
 		func(ctx context.Context, who staff.Staff, in *body[making]) (*body[madeBatch], error) {
-			id, err := a.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
+			id, err := a.Batches.MakeBatch(ctx, who, in.Body.Name, in.Body.Note, in.Body.References)
 			return wrap(madeBatch{id}, err)
 		},
 	)
@@ -53,14 +53,14 @@ func batchAPI(api huma.API, a *review.Review) {
 		api,
 		op("GET", "/api/staff/batches/{id}", "read-batch", "A batch with its members"),
 		func(ctx context.Context, who staff.Staff, in *BatchID) (*body[review.Batch], error) {
-			return wrap(a.ReadBatch(ctx, who, in.ID))
+			return wrap(a.Batches.ReadBatch(ctx, who, in.ID))
 		},
 	)
 	staffCall(
 		api,
 		op("PUT", "/api/staff/batches/{id}", "do-change-batch", "Rename it, put in, take out"),
 		func(ctx context.Context, who staff.Staff, in *changingBatch) (*none, error) {
-			return nil, a.ChangeBatch(
+			return nil, a.Batches.ChangeBatch(
 				ctx,
 				who,
 				in.ID,
@@ -75,7 +75,7 @@ func batchAPI(api huma.API, a *review.Review) {
 		api,
 		op("POST", "/api/staff/batches/{id}/actions", "act-on-batch", "Review, schedule, publish or undo it as one"),
 		func(ctx context.Context, who staff.Staff, in *actingOnBatch) (*body[review.BatchDone], error) {
-			return wrap(a.ActOnBatch(ctx, who, in.ID, in.Body.step()))
+			return wrap(a.Batches.ActOnBatch(ctx, who, in.ID, in.Body.step()))
 		},
 	)
 }
@@ -143,7 +143,7 @@ func commentAPI(api huma.API, a *review.Review) {
 		api,
 		op("GET", "/api/staff/articles/{reference}/comments", "list-comments", "What was said of passages of a text"),
 		func(ctx context.Context, _ staff.Staff, in *ArticleRef) (*body[[]review.Comment], error) {
-			return wrap(a.Comments(ctx, in.Reference))
+			return wrap(a.Comments.List(ctx, in.Reference))
 		},
 	)
 	staffCall(
@@ -155,7 +155,7 @@ func commentAPI(api huma.API, a *review.Review) {
 			"Say something of a passage, or suggest other words",
 		),
 		func(ctx context.Context, who staff.Staff, in *commenting) (*body[madeComment], error) {
-			id, err := a.AddComment(ctx, who, in.Reference, in.Body)
+			id, err := a.Comments.AddComment(ctx, who, in.Reference, in.Body)
 			return wrap(madeComment{id}, err)
 		},
 	)
@@ -163,7 +163,7 @@ func commentAPI(api huma.API, a *review.Review) {
 		api,
 		op("POST", "/api/staff/articles/{reference}/comments/{id}/replies", "do-reply-to-comment", "Answer a comment"),
 		func(ctx context.Context, who staff.Staff, in *commentReplying) (*none, error) {
-			return nil, a.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
+			return nil, a.Comments.ReplyToComment(ctx, who, in.Reference, in.ID, in.Body.Text)
 		},
 	)
 	staffCall(
@@ -175,7 +175,7 @@ func commentAPI(api huma.API, a *review.Review) {
 			"Close a comment, or open it again",
 		),
 		func(ctx context.Context, who staff.Staff, in *resolving) (*none, error) {
-			return nil, a.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
+			return nil, a.Comments.ResolveComment(ctx, who, in.Reference, in.ID, in.Body.Resolved)
 		},
 	)
 }

@@ -211,7 +211,7 @@ func judgedAPI(api huma.API, a *search.Search) {
 			"How well the search does on the judged questions",
 		),
 		func(ctx context.Context, who staff.Staff, in *SiteNumber) (*body[Measured], error) {
-			quality, judged, err := a.MeasureSearch(ctx, who, in.Site)
+			quality, judged, err := a.Quality.MeasureSearch(ctx, who, in.Site)
 			return wrap(Measured{quality, judged}, err)
 		},
 	)
@@ -225,7 +225,7 @@ func judgedAPI(api huma.API, a *search.Search) {
 		),
 		func(ctx context.Context, who staff.Staff, in *tried) (*body[search.SearchQuality], error) {
 			return wrap(
-				a.TrialSearch(
+				a.Quality.TrialSearch(
 					ctx,
 					who,
 					in.Site,
@@ -238,14 +238,14 @@ func judgedAPI(api huma.API, a *search.Search) {
 		api,
 		op("POST", "/api/staff/sites/{site}/search/judged", "do-judge", "Say that an article answers a question"),
 		func(ctx context.Context, who staff.Staff, in *judging) (*none, error) {
-			return nil, a.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
+			return nil, a.Quality.Judge(ctx, who, in.Site, in.Body.Question, in.Body.Reference, "by_hand")
 		},
 	)
 	staffCall(
 		api,
 		op("DELETE", "/api/staff/search/judged/{id}", "do-drop-judged", "Leave a question out"),
 		func(ctx context.Context, who staff.Staff, in *dropping) (*none, error) {
-			return nil, a.DropJudged(ctx, who, in.ID)
+			return nil, a.Quality.DropJudged(ctx, who, in.ID)
 		},
 	)
 	staffCall(
@@ -257,7 +257,7 @@ func judgedAPI(api huma.API, a *search.Search) {
 			"Say that an article answered a question of the Ledger",
 		),
 		func(ctx context.Context, who staff.Staff, in *answering) (*none, error) {
-			return nil, a.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
+			return nil, a.Quality.JudgeFromLedger(ctx, who, in.Body.Key, in.Body.Reference)
 		},
 	)
 	staffCall(
@@ -269,7 +269,7 @@ func judgedAPI(api huma.API, a *search.Search) {
 			"Take back that an article answered a question of the Ledger",
 		),
 		func(ctx context.Context, who staff.Staff, in *unanswering) (*none, error) {
-			return nil, a.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
+			return nil, a.Quality.UnjudgeFromLedger(ctx, who, in.Key, in.Reference)
 		},
 	)
 }

@@ -23,7 +23,16 @@ type Accounts struct {
 
 	hashing *argon2id.Params
 	looks   chan struct{} // a place for each password that is looked at: it takes much memory
-	changed []func(*gorm.DB) error
+
+	People *People
+}
+
+// People are the accounts of the staff, and of customers who sign in.
+type People struct {
+	base     *instance.Instance
+	trail    *trail.Trail
+	accounts *Accounts
+	changed  []func(*gorm.DB) error
 }
 
 // New gives the area what it needs, and registers what it does by itself.
@@ -35,6 +44,7 @@ func New(base *instance.Instance, trail *trail.Trail, notify *notify.Notify, has
 		hashing: hashing,
 		looks:   make(chan struct{}, looksPerProcessor*runtime.GOMAXPROCS(0)),
 	}
+	a.People = &People{base: base, trail: trail, accounts: a}
 	if a.hashing == nil {
 		a.hashing = argon2id.DefaultParams
 	}
@@ -43,4 +53,4 @@ func New(base *instance.Instance, trail *trail.Trail, notify *notify.Notify, has
 }
 
 // OnChange registers what follows when somebody's roles change, or they leave.
-func (a *Accounts) OnChange(act func(*gorm.DB) error) { a.changed = append(a.changed, act) }
+func (a *People) OnChange(act func(*gorm.DB) error) { a.changed = append(a.changed, act) }

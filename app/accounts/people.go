@@ -24,19 +24,19 @@ type NewStaff struct {
 }
 
 // AddFirstStaff adds staff from the command line, where no one is signed in.
-func (a *Accounts) AddFirstStaff(ctx context.Context, n NewStaff) (staff.Staff, error) {
+func (a *People) AddFirstStaff(ctx context.Context, n NewStaff) (staff.Staff, error) {
 	return a.addStaff(ctx, n)
 }
 
 // AddStaff adds somebody to the staff.
-func (a *Accounts) AddStaff(ctx context.Context, by staff.Staff, n NewStaff) (staff.Staff, error) {
+func (a *People) AddStaff(ctx context.Context, by staff.Staff, n NewStaff) (staff.Staff, error) {
 	if err := by.May("Adding staff", role.Administrator); err != nil {
 		return staff.Staff{}, err
 	}
 	return a.addStaff(ctx, n)
 }
 
-func (a *Accounts) addStaff(ctx context.Context, n NewStaff) (staff.Staff, error) {
+func (a *People) addStaff(ctx context.Context, n NewStaff) (staff.Staff, error) {
 	hash, err := a.checkPerson(ctx, n.Name, n.Email, n.Password)
 	if err != nil {
 		return staff.Staff{}, err
@@ -75,7 +75,7 @@ func (a *Accounts) addStaff(ctx context.Context, n NewStaff) (staff.Staff, error
 }
 
 // AddCustomer adds somebody who can sign in to the help centre.
-func (a *Accounts) AddCustomer(ctx context.Context, name, email, password string) (int64, error) {
+func (a *People) AddCustomer(ctx context.Context, name, email, password string) (int64, error) {
 	hash, err := a.checkPerson(ctx, name, email, password)
 	if err != nil {
 		return 0, err
@@ -87,7 +87,7 @@ func (a *Accounts) AddCustomer(ctx context.Context, name, email, password string
 	return row.ID, nil
 }
 
-func (a *Accounts) checkPerson(ctx context.Context, name, email, password string) (hash string, err error) {
+func (a *People) checkPerson(ctx context.Context, name, email, password string) (hash string, err error) {
 	var f problem.Fields
 	f.Text("name", name, 100)
 	f.Address("email", email)
@@ -95,7 +95,7 @@ func (a *Accounts) checkPerson(ctx context.Context, name, email, password string
 	if err := f.Err(); err != nil {
 		return "", err
 	}
-	return a.hashOf(ctx, password)
+	return a.accounts.hashOf(ctx, password)
 }
 
 func checkRoles(set role.Set) error {
@@ -118,7 +118,7 @@ type Person struct {
 }
 
 // ListStaff lists everybody, by name.
-func (a *Accounts) ListStaff(ctx context.Context) ([]Person, error) {
+func (a *People) ListStaff(ctx context.Context) ([]Person, error) {
 	var rows []struct {
 		store.Staff
 		Team string
@@ -137,7 +137,7 @@ func (a *Accounts) ListStaff(ctx context.Context) ([]Person, error) {
 
 // ChangeStaff sets somebody's roles, and whether they can sign in. Nobody can
 // take their own administration away, so that one administrator always remains.
-func (a *Accounts) ChangeStaff(ctx context.Context, by staff.Staff, id int64, set role.Set, disabled bool) error {
+func (a *People) ChangeStaff(ctx context.Context, by staff.Staff, id int64, set role.Set, disabled bool) error {
 	if err := by.May("Changing staff", role.Administrator); err != nil {
 		return err
 	}
@@ -160,7 +160,7 @@ func (a *Accounts) ChangeStaff(ctx context.Context, by staff.Staff, id int64, se
 	})
 }
 
-func (a *Accounts) SetStaff(tx *gorm.DB, by staff.Staff, id int64, set role.Set, disabled bool) error {
+func (a *People) SetStaff(tx *gorm.DB, by staff.Staff, id int64, set role.Set, disabled bool) error {
 	var row store.Staff
 	if err := tx.First(&row, id).Error; err != nil {
 		return problem.From(err, "member of staff")

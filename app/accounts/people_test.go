@@ -26,7 +26,7 @@ func TestAddingStaff(t *testing.T) {
 		Roles:    role.Set{role.Agent},
 		Team:     "Field",
 	}
-	who, err := w.Accounts.AddStaff(w.Context, max, good)
+	who, err := w.Accounts.People.AddStaff(w.Context, max, good)
 	w.Must(err)
 	if who.Team != "Field" || !who.Roles.Has(role.Agent) {
 		t.Errorf("added %+v", who)
@@ -43,11 +43,11 @@ func TestAddingStaff(t *testing.T) {
 	} {
 		n := good
 		change(&n)
-		if _, err := w.Accounts.AddStaff(w.Context, max, n); apptest.KindOf(err) != problem.Invalid {
+		if _, err := w.Accounts.People.AddStaff(w.Context, max, n); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	people, err := w.Accounts.ListStaff(w.Context)
+	people, err := w.Accounts.People.ListStaff(w.Context)
 	w.Must(err)
 	if len(people) != 2 || people[0].Name != "Ilse Brandreth" || people[0].Team != "Field" {
 		t.Errorf("the staff: %+v", people)
@@ -62,7 +62,7 @@ func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 		accounts.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
 	)
 	w.Must(err)
-	w.Must(w.Accounts.ChangeStaff(w.Context, max, ada.ID, ada.Roles, true))
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, max, ada.ID, ada.Roles, true))
 	if _, err := w.Accounts.StaffOf(w.Context, session.Token); apptest.KindOf(err) != problem.NotSigned {
 		t.Errorf("the session of somebody disabled: %v", err)
 	}
@@ -74,7 +74,7 @@ func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 	) != problem.WrongLogin {
 		t.Errorf("somebody disabled signed in: %v", err)
 	}
-	w.Must(w.Accounts.ChangeStaff(w.Context, max, ada.ID, role.Set{role.Author, role.Reviewer}, false))
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, max, ada.ID, role.Set{role.Author, role.Reviewer}, false))
 	_, who, err := w.Accounts.SignInStaff(
 		w.Context,
 		accounts.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
@@ -89,10 +89,10 @@ func TestAnAdministratorAlwaysRemains(t *testing.T) {
 	w := apptest.Open(t)
 	max := w.Hire("max", role.Administrator)
 	for name, err := range map[string]error{
-		"disabling oneself":                       w.Accounts.ChangeStaff(w.Context, max, max.ID, max.Roles, true),
-		"giving up one's own administration":      w.Accounts.ChangeStaff(w.Context, max, max.ID, role.Set{role.Author}, false),
-		"changing somebody who is not there":      w.Accounts.ChangeStaff(w.Context, max, 999, role.Set{role.Author}, false),
-		"taking every role away from oneself too": w.Accounts.ChangeStaff(w.Context, max, max.ID, nil, false),
+		"disabling oneself":                       w.Accounts.People.ChangeStaff(w.Context, max, max.ID, max.Roles, true),
+		"giving up one's own administration":      w.Accounts.People.ChangeStaff(w.Context, max, max.ID, role.Set{role.Author}, false),
+		"changing somebody who is not there":      w.Accounts.People.ChangeStaff(w.Context, max, 999, role.Set{role.Author}, false),
+		"taking every role away from oneself too": w.Accounts.People.ChangeStaff(w.Context, max, max.ID, nil, false),
 	} {
 		if err == nil {
 			t.Errorf("%s was let through", name)
@@ -102,7 +102,7 @@ func TestAnAdministratorAlwaysRemains(t *testing.T) {
 
 func TestACustomersSession(t *testing.T) {
 	w := apptest.Open(t)
-	id, err := w.Accounts.AddCustomer(w.Context, "Wim Castor", "wim@post.example", "a long password")
+	id, err := w.Accounts.People.AddCustomer(w.Context, "Wim Castor", "wim@post.example", "a long password")
 	w.Must(err)
 	session, err := w.Accounts.SignInCustomer(
 		w.Context,

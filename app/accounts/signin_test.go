@@ -225,7 +225,7 @@ func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 func TestACustomerIsDisabled(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
-	id, err := w.Accounts.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
+	id, err := w.Accounts.People.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
 	w.Must(err)
 	enter := func() (accounts.Session, error) {
 		return w.Accounts.SignInCustomer(

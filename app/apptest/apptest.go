@@ -246,7 +246,7 @@ func (w *World) Must(err error) {
 // Hire adds somebody with these roles.
 func (w *World) Hire(name string, roles ...role.Role) staff.Staff {
 	w.T.Helper()
-	who, err := w.Accounts.AddFirstStaff(
+	who, err := w.Accounts.People.AddFirstStaff(
 		w.Context,
 		accounts.NewStaff{
 			Name:     name,
@@ -336,7 +336,7 @@ func (w *World) SignInStaffByName(name string) (accounts.Session, error) {
 
 // StillTrueRefused is nil when an article cannot be confirmed.
 func (w *World) StillTrueRefused(by staff.Staff, ref string) error {
-	if w.Review.StillTrue(w.Context, by, ref, "") == nil {
+	if w.Review.Rechecks.StillTrue(w.Context, by, ref, "") == nil {
 		return fmt.Errorf("%s was confirmed, and nothing of it is live", ref)
 	}
 	return nil

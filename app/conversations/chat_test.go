@@ -99,7 +99,7 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 
 func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
-	w.Must(w.Accounts.ChangeStaff(w.Context, c.Administrator, c.Agent.ID, role.Set{role.Agent}, true))
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, c.Administrator, c.Agent.ID, role.Set{role.Agent}, true))
 	v := apptest.Visitor("k")
 	token, err := w.Conversations.StartChat(w.Context, v)
 	w.Must(err)

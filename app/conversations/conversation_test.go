@@ -216,7 +216,7 @@ func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 	}
 	var judged int64
 	gathered := func() int64 {
-		w.Must(w.Search.GatherConfirmed(w.Context))
+		w.Must(w.Search.Quality.GatherConfirmed(w.Context))
 		w.Must(w.DB().Table("judged").Where("source = 'confirmed'").Count(&judged).Error)
 		return judged
 	}

@@ -73,8 +73,8 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 			t.Errorf("%s is told: %t", owner.Name, told)
 		}
 		said := review.NewComment{Line: 0, Quote: "door", Text: "Which one?"}
-		w.Must(apptest.Second(w.Review.AddComment(w.Context, c.Agent, made.Reference, said)))
-		if _, err := w.Review.AddComment(
+		w.Must(apptest.Second(w.Review.Comments.AddComment(w.Context, c.Agent, made.Reference, said)))
+		if _, err := w.Review.Comments.AddComment(
 			w.Context,
 			other,
 			made.Reference,
@@ -87,7 +87,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		w.Must(apptest.Second(w.Writing.Checks(w.Context, apptest.Reader, made.Reference)))
 		w.Must(apptest.Second(w.HelpCentre.ArticleFeedback(w.Context, c.Agent, made.Reference)))
 	}
-	if _, err := w.Review.AddComment(
+	if _, err := w.Review.Comments.AddComment(
 		w.Context,
 		c.Agent,
 		"A-0001",

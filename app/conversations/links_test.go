@@ -50,7 +50,7 @@ func TestCardsEndWithTheirAudience(t *testing.T) {
 
 	group, err := w.Customers.AddGroup(w.Context, c.Administrator, "Solar owners")
 	w.Must(err)
-	id, err := w.Accounts.AddCustomer(w.Context, "wim", "wim@post.example", "a long password")
+	id, err := w.Accounts.People.AddCustomer(w.Context, "wim", "wim@post.example", "a long password")
 	w.Must(err)
 	w.Must(w.Customers.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
 	w.Must(w.DB().Exec(`UPDATE articles SET audience = ? WHERE number = 1`, group.Audience).Error)
@@ -120,7 +120,7 @@ func TestLinksToConversationsEnd(t *testing.T) {
 
 func TestLinksInMailEndAndSigningInDoesNot(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
-	id, err := w.Accounts.AddCustomer(w.Context, "wim", "wim@post.example", "a long password")
+	id, err := w.Accounts.People.AddCustomer(w.Context, "wim", "wim@post.example", "a long password")
 	w.Must(err)
 	v := evidence.Visitor{Key: "k", Whole: true, Customer: &evidence.Customer{ID: id, Email: "wim@post.example"}}
 	sent, err := w.Requests.SendRequest(w.Context, v, requests.NewRequest{Subject: "A bill", Text: "Why?"})
@@ -147,7 +147,7 @@ func TestNamesAndWordsOfCustomersAreForSome(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
 	group, err := w.Customers.AddGroup(w.Context, c.Administrator, "Solar owners")
 	w.Must(err)
-	_, err = w.Accounts.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
+	_, err = w.Accounts.People.AddCustomer(w.Context, "Wim Ott", "wim@post.example", "a long password")
 	w.Must(err)
 	w.Must(w.Customers.AddMember(w.Context, c.Administrator, group.Key, "wim@post.example"))
 	for _, by := range []staff.Staff{c.Administrator, c.Author, c.Reviewer, c.Publisher, c.Agent, c.Analyst} {

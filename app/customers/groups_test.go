@@ -22,7 +22,7 @@ func TestAGroupOfCustomersIsMadeFilledAndTakenAway(t *testing.T) {
 		t.Fatalf("made %+v", g)
 	}
 	for _, name := range []string{"wim", "mae"} {
-		_, err := w.Accounts.AddCustomer(w.Context, name, name+"@post.example", "a long password")
+		_, err := w.Accounts.People.AddCustomer(w.Context, name, name+"@post.example", "a long password")
 		w.Must(err)
 	}
 	for what, err := range map[string]error{

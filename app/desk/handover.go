@@ -93,7 +93,7 @@ func (a *Desk) HandOverAll(ctx context.Context, by staff.Staff, id int64, h Hand
 			return err
 		}
 		if h.DisableNow && !has.Person.Disabled {
-			if err := a.accounts.SetStaff(tx, by, id, has.Person.Roles, true); err != nil {
+			if err := a.accounts.People.SetStaff(tx, by, id, has.Person.Roles, true); err != nil {
 				return err
 			}
 		}

@@ -51,7 +51,7 @@ func (a *Desk) ReadBelongings(ctx context.Context, by staff.Staff, id int64) (Be
 	}
 	db := a.base.DB.WithContext(ctx)
 	var out Belongings
-	people, err := a.accounts.ListStaff(ctx)
+	people, err := a.accounts.People.ListStaff(ctx)
 	if err != nil {
 		return out, err
 	}

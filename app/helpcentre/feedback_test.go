@@ -25,7 +25,7 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 		"",
 	)
 	w.Publish(c, ref)
-	wim, err := w.Accounts.AddCustomer(w.Context, "Wim Brook", "wim@post.example", "a long password")
+	wim, err := w.Accounts.People.AddCustomer(w.Context, "Wim Brook", "wim@post.example", "a long password")
 	w.Must(err)
 	reader := evidence.Visitor{
 		Key:      "k",

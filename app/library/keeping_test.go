@@ -84,13 +84,13 @@ func TestPropertiesSayHowLongAnArticleHolds(t *testing.T) {
 	if a, err = w.Desk.ReadArticle(w.Context, c.Author, ref); err != nil || a.RecheckOn != "2026-04-21" {
 		t.Errorf("recheck on %s, %v", a.RecheckOn, err)
 	}
-	for name, err := range map[string]error{"an agent opens": apptest.Second(w.Review.AddKnownProblem(w.Context, c.Agent, "x")), "an agent solves": w.Review.SolveKnownProblem(w.Context, c.Agent, 1)} {
+	for name, err := range map[string]error{"an agent opens": apptest.Second(w.Review.Rechecks.AddKnownProblem(w.Context, c.Agent, "x")), "an agent solves": w.Review.Rechecks.SolveKnownProblem(w.Context, c.Agent, 1)} {
 		if apptest.KindOf(err) != problem.Denied {
 			t.Errorf("%s a known problem: %v", name, err)
 		}
 	}
-	if apptest.KindOf(apptest.Second(w.Review.AddKnownProblem(w.Context, c.Author, " "))) != problem.Invalid ||
-		apptest.KindOf(w.Review.SolveKnownProblem(w.Context, c.Author, 99)) != problem.NotFound {
+	if apptest.KindOf(apptest.Second(w.Review.Rechecks.AddKnownProblem(w.Context, c.Author, " "))) != problem.Invalid ||
+		apptest.KindOf(w.Review.Rechecks.SolveKnownProblem(w.Context, c.Author, 99)) != problem.NotFound {
 		t.Error("a problem without a name, or one that is not there")
 	}
 }
@@ -98,7 +98,7 @@ func TestPropertiesSayHowLongAnArticleHolds(t *testing.T) {
 func TestAudiencesAreCountedAndCategoriesPictured(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
-	w.Must(apptest.Second(w.Accounts.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")))
+	w.Must(apptest.Second(w.Accounts.People.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")))
 	list, err := w.Library.Audiences(w.Context)
 	w.Must(err)
 	if len(list) != 3 || list[1].Customers != 1 || list[2].Customers != 0 || list[2].Staff != 6 {

@@ -184,12 +184,12 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 		"an analyst answers a customer":   w.Conversations.Accept(w.Context, c.Analyst, "H-0001"),
 		"an author reads handoffs":        apptest.Second(w.Conversations.Handoffs(w.Context, c.Author)),
 		"a reviewer publishes a flow":     apptest.Second(w.Flows.PublishFlow(w.Context, c.Reviewer, conversations.FrontDoor, "{}", 0)),
-		"a publisher adds staff":          apptest.Second(w.Accounts.AddStaff(w.Context, c.Publisher, accounts.NewStaff{})),
+		"a publisher adds staff":          apptest.Second(w.Accounts.People.AddStaff(w.Context, c.Publisher, accounts.NewStaff{})),
 		"an analyst sets the window":      w.Outcomes.SetReturnWindow(w.Context, c.Analyst, 0),
 		"an analyst keeps a picture":      apptest.Second(w.Library.KeepMedia(w.Context, c.Analyst, nil)),
 		"an author removes a category":    w.Library.RemoveCategory(w.Context, c.Author, category, 0),
 		"a reviewer changes properties":   w.Library.SetProperties(w.Context, c.Reviewer, ref, library.Properties{}),
-		"an author changes who may do it": w.Accounts.ChangeStaff(w.Context, c.Author, c.Author.ID, role.All, false),
+		"an author changes who may do it": w.Accounts.People.ChangeStaff(w.Context, c.Author, c.Author.ID, role.All, false),
 	} {
 		if apptest.KindOf(err) != problem.Denied {
 			t.Errorf("%s: %v", name, err)
@@ -294,7 +294,7 @@ func TestNobodySeesWhatIsNotForThem(t *testing.T) {
 		audience.Staff,
 	)
 	w.Publish(c, ref)
-	customerID, err := w.Accounts.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
+	customerID, err := w.Accounts.People.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
 	w.Must(err)
 	hash := strings.TrimPrefix(kept.Path, "/files/")
 

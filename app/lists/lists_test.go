@@ -26,8 +26,8 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	ref["linking"] = w.Draft(c.Author, below, "Linking", `<p><a href="/help/articles/A-0001">x</a></p>`, audience.Staff)
 	ref["left"] = w.Draft(leaver, top, "Left", "<p>left</p>", audience.Everyone)
 	w.Publish(c, ref["live"])
-	w.Must(w.Accounts.ChangeStaff(w.Context, c.Administrator, leaver.ID, leaver.Roles, true))
-	cause, err := w.Review.AddKnownProblem(w.Context, c.Author, "Line lost")
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, c.Administrator, leaver.ID, leaver.Roles, true))
+	cause, err := w.Review.Rechecks.AddKnownProblem(w.Context, c.Author, "Line lost")
 	w.Must(err)
 	w.Must(
 		w.Library.SetProperties(
@@ -85,7 +85,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	if got := names(lists.ArticleFilter{Unopened: true}); got != "" {
 		t.Errorf("opened, and still never opened: %q", got)
 	}
-	w.Must(w.Review.SolveKnownProblem(w.Context, c.Author, cause.ID))
+	w.Must(w.Review.Rechecks.SolveKnownProblem(w.Context, c.Author, cause.ID))
 	if got := names(lists.ArticleFilter{Live: true}); got != "" {
 		t.Errorf("its cause is solved, and still live: %q", got)
 	}

@@ -185,12 +185,22 @@ func TestMailThatNobodyGetsIsSeen(t *testing.T) {
 	c := w.Crew()
 	sender := w.AnotherOf(func(c *app.Config) { c.Mail = settings })
 	for i := range 6 {
-		_, err := w.Accounts.AddCustomer(w.Context, "Wim", fmt.Sprintf("wim%d@post.example", i), "a long password")
+		_, err := w.Accounts.People.AddCustomer(
+			w.Context,
+			"Wim",
+			fmt.Sprintf("wim%d@post.example", i),
+			"a long password",
+		)
 		w.Must(err)
 		w.Must(sender.Accounts.AskPasswordLink(w.Context, false, fmt.Sprintf("wim%d@post.example", i)))
 	}
 	for i := range 3 {
-		_, err := w.Accounts.AddCustomer(w.Context, "Mae", fmt.Sprintf("gone%d@post.example", i), "a long password")
+		_, err := w.Accounts.People.AddCustomer(
+			w.Context,
+			"Mae",
+			fmt.Sprintf("gone%d@post.example", i),
+			"a long password",
+		)
 		w.Must(err)
 		w.Must(sender.Accounts.AskPasswordLink(w.Context, false, fmt.Sprintf("gone%d@post.example", i)))
 	}

@@ -100,9 +100,9 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 // A signed link opens one request and no other; nobody else's session or token does.
 func TestARequestIsFollowedByItsCustomerAlone(t *testing.T) {
 	w, c, site := apptest.Requesting(t)
-	id, err := w.Accounts.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
+	id, err := w.Accounts.People.AddCustomer(w.Context, "Wim", "wim@post.example", "a long password")
 	w.Must(err)
-	other, err := w.Accounts.AddCustomer(w.Context, "Odile", "odile@post.example", "a long password")
+	other, err := w.Accounts.People.AddCustomer(w.Context, "Odile", "odile@post.example", "a long password")
 	w.Must(err)
 	wim := evidence.Visitor{Key: "k", Site: site, Customer: &evidence.Customer{ID: id, Email: "wim@post.example"}}
 	odile := evidence.Visitor{

@@ -24,6 +24,34 @@ type Review struct {
 	sites  *sites.Sites
 	texts  *texts.Texts
 
+	Batches  *Batches
+	Comments *Comments
+	Rechecks *Rechecks
+}
+
+// Batches are texts that go their way as one.
+type Batches struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	review *Review
+}
+
+// Comments are what staff say of passages of a text.
+type Comments struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	notify *notify.Notify
+	review *Review
+}
+
+// Rechecks keep what is live true: dates, interim articles, known problems, links outside.
+type Rechecks struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	notify *notify.Notify
+	texts  *texts.Texts
+	review *Review
+
 	linkChecker string // address of a service that says whether an address answers; "" checks none
 
 	useLock sync.Mutex
@@ -41,11 +69,16 @@ func New(
 	texts *texts.Texts,
 	linkChecker string,
 ) *Review {
-	a := &Review{base: base, trail: trail, notify: notify, sites: sites, texts: texts, linkChecker: linkChecker}
+	a := &Review{base: base, trail: trail, notify: notify, sites: sites, texts: texts}
+	a.Batches = &Batches{base: base, trail: trail, review: a}
+	a.Comments = &Comments{base: base, trail: trail, notify: notify, review: a}
+	a.Rechecks = &Rechecks{
+		base: base, trail: trail, notify: notify, texts: texts, review: a, linkChecker: linkChecker,
+	}
 	customers.OnUses(`SELECT audience FROM schedules`)
 	base.Beside(a.keepSchedules)
-	base.Every(time.Minute, "end interim articles", a.EndInterim)
-	base.Every(10*time.Minute, "recheck", a.TendRechecks)
-	base.Every(time.Minute, "outside links", a.CheckOutside)
+	base.Every(time.Minute, "end interim articles", a.Rechecks.EndInterim)
+	base.Every(10*time.Minute, "recheck", a.Rechecks.TendRechecks)
+	base.Every(time.Minute, "outside links", a.Rechecks.CheckOutside)
 	return a
 }

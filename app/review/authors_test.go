@@ -59,7 +59,7 @@ func (h *history) suggests(one, other staff.Staff) {
 	words := strings.TrimSuffix(strings.TrimPrefix(a.Copy.Body, "<p>"), " of a bill.</p>")
 	instead := fmt.Sprintf("Text number %d", h.n+1)
 	h.n++
-	id, err := h.Review.AddComment(
+	id, err := h.Review.Comments.AddComment(
 		h.Context,
 		one,
 		h.ref,
@@ -244,16 +244,21 @@ func TestABatchIsDecidedAsItWasSeen(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "A bill", "<p>Text.</p>", "")
-	id, err := w.Review.MakeBatch(w.Context, c.Author, "Prices", "", []string{ref})
+	id, err := w.Review.Batches.MakeBatch(w.Context, c.Author, "Prices", "", []string{ref})
 	w.Must(err)
-	_, err = w.Review.ActOnBatch(w.Context, c.Author, id, review.Step{Action: corereview.Submit})
+	_, err = w.Review.Batches.ActOnBatch(w.Context, c.Author, id, review.Step{Action: corereview.Submit})
 	w.Must(err)
-	seen, err := w.Review.ReadBatch(w.Context, c.Reviewer, id)
+	seen, err := w.Review.Batches.ReadBatch(w.Context, c.Reviewer, id)
 	w.Must(err)
-	_, err = w.Review.ActOnBatch(w.Context, c.Reviewer, id, review.Step{Action: corereview.Approve, Stand: seen.Stand})
+	_, err = w.Review.Batches.ActOnBatch(
+		w.Context,
+		c.Reviewer,
+		id,
+		review.Step{Action: corereview.Approve, Stand: seen.Stand},
+	)
 	w.Must(err)
 	for _, stand := range []string{seen.Stand, ""} { // who saw it in review, and who does not say
-		_, err = w.Review.ActOnBatch(
+		_, err = w.Review.Batches.ActOnBatch(
 			w.Context,
 			c.Reviewer,
 			id,
@@ -263,9 +268,9 @@ func TestABatchIsDecidedAsItWasSeen(t *testing.T) {
 			t.Errorf("approved meanwhile, it was sent back: %v", err)
 		}
 	}
-	now, err := w.Review.ReadBatch(w.Context, c.Reviewer, id)
+	now, err := w.Review.Batches.ReadBatch(w.Context, c.Reviewer, id)
 	w.Must(err)
-	_, err = w.Review.ActOnBatch(
+	_, err = w.Review.Batches.ActOnBatch(
 		w.Context,
 		c.Publisher,
 		id,

@@ -16,7 +16,7 @@ import (
 	"hermeneus/store"
 )
 
-func (a *Review) addMembers(tx *gorm.DB, by staff.Staff, batch *store.Batch, references []string) error {
+func (a *Batches) addMembers(tx *gorm.DB, by staff.Staff, batch *store.Batch, references []string) error {
 	slices.Sort(references)
 	for _, ref := range slices.Compact(references) {
 		row, e, err := library.FindEdition(tx, ref, true)

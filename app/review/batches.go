@@ -74,8 +74,8 @@ type BatchLine struct {
 	DueAt   *time.Time `json:"due_at"`
 }
 
-// Batches lists the open and scheduled ones, and the last that ended.
-func (a *Review) Batches(ctx context.Context) ([]BatchLine, error) {
+// List lists the open and scheduled ones, and the last that ended.
+func (a *Batches) List(ctx context.Context) ([]BatchLine, error) {
 	var list []BatchLine
 	err := a.base.DB.WithContext(ctx).Raw(`SELECT b.id, b.name, b.state, b.made_at, b.ended_at, s.name AS made_by,
 			(SELECT count(*) FROM batch_members m WHERE m.batch_id = b.id) AS members,
@@ -88,7 +88,12 @@ func (a *Review) Batches(ctx context.Context) ([]BatchLine, error) {
 }
 
 // MakeBatch puts working copies together. Each can be in one batch only.
-func (a *Review) MakeBatch(ctx context.Context, by staff.Staff, name, note string, references []string) (int64, error) {
+func (a *Batches) MakeBatch(
+	ctx context.Context,
+	by staff.Staff,
+	name, note string,
+	references []string,
+) (int64, error) {
 	if err := by.May("Making a batch", role.Author, role.Publisher); err != nil {
 		return 0, err
 	}
@@ -123,7 +128,7 @@ func checkBatch(name, note string) error {
 
 // ChangeBatch renames an open batch, changes its note, and puts working copies in
 // or takes them out.
-func (a *Review) ChangeBatch(
+func (a *Batches) ChangeBatch(
 	ctx context.Context,
 	by staff.Staff,
 	id int64,
@@ -183,7 +188,7 @@ func lockBatch(tx *gorm.DB, id int64) (store.Batch, error) {
 }
 
 // ReadBatch gives a batch with its members and what the reader may do with it.
-func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch, error) {
+func (a *Batches) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch, error) {
 	db := a.base.DB.WithContext(ctx)
 	var row struct {
 		store.Batch
@@ -222,7 +227,7 @@ func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch
 	copies := make([]review.Copy, len(list))
 	zone := a.base.Zone
 	for i, m := range list {
-		if copies[i], _, err = a.Situation(db, m.row, m.e); err != nil {
+		if copies[i], _, err = a.review.Situation(db, m.row, m.e); err != nil {
 			return out, err
 		}
 		copies[i].Batch = ""
@@ -247,7 +252,7 @@ func (a *Review) ReadBatch(ctx context.Context, by staff.Staff, id int64) (Batch
 		out.Conflicts = append(out.Conflicts, library.Conflicts(m.row, uses)...)
 		out.Members = append(out.Members, line)
 		if i == 0 {
-			if zone, err = a.zoneOf(db, m.row.CategoryID); err != nil {
+			if zone, err = a.review.zoneOf(db, m.row.CategoryID); err != nil {
 				return out, err
 			}
 		}

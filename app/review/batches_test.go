@@ -32,9 +32,9 @@ func TestABatchIsOneThing(t *testing.T) {
 	for _, name := range []string{"One", "Two"} {
 		refs = append(refs, w.Draft(c.Author, bills, name, "<p>"+name+".</p>", ""))
 	}
-	id, err := w.Review.MakeBatch(w.Context, c.Author, "Prices", "Prices of spring", refs)
+	id, err := w.Review.Batches.MakeBatch(w.Context, c.Author, "Prices", "Prices of spring", refs)
 	w.Must(err)
-	if _, err := w.Review.MakeBatch(
+	if _, err := w.Review.Batches.MakeBatch(
 		w.Context,
 		c.Author,
 		"Second",
@@ -46,7 +46,7 @@ func TestABatchIsOneThing(t *testing.T) {
 		t.Errorf("in two batches: %v", err)
 	}
 	act := func(by staff.Staff, s review.Step) (review.BatchDone, error) {
-		return w.Review.ActOnBatch(w.Context, by, id, s)
+		return w.Review.Batches.ActOnBatch(w.Context, by, id, s)
 	}
 	if done, err := act(c.Author, review.Step{Action: corereview.Submit}); err != nil || done.Done != 3 {
 		t.Fatalf("sent as one: %+v, %v", done, err)
@@ -71,7 +71,7 @@ func TestABatchIsOneThing(t *testing.T) {
 	}
 	// One that cannot go keeps all from going.
 	late := apptest.Ready(w, c, bills, "Late")
-	w.Must(w.Review.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", []string{late}, nil))
+	w.Must(w.Review.Batches.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", []string{late}, nil))
 	w.Must(
 		w.Review.Move(
 			w.Context,
@@ -83,11 +83,11 @@ func TestABatchIsOneThing(t *testing.T) {
 	if _, err := act(c.Publisher, review.Step{Action: corereview.Publish}); err == nil || apptest.IsLive(w, refs[1]) {
 		t.Errorf("all or none: %v", err)
 	}
-	w.Must(w.Review.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", nil, []string{late}))
+	w.Must(w.Review.Batches.ChangeBatch(w.Context, c.Author, id, "Prices", "Prices of spring", nil, []string{late}))
 	if _, err := act(c.Publisher, review.Step{Action: corereview.Schedule, Wall: "2026-03-02T10:00"}); err != nil {
 		t.Fatal(err)
 	}
-	b, err := w.Review.ReadBatch(w.Context, c.Publisher, id)
+	b, err := w.Review.Batches.ReadBatch(w.Context, c.Publisher, id)
 	w.Must(err)
 	if b.State != "scheduled" || b.Due == nil || len(b.Members) != 3 || b.Members[0].State != corereview.Scheduled {
 		t.Errorf("scheduled: %+v", b)

@@ -26,7 +26,7 @@ type BatchDone struct {
 // ActOnBatch does a step with a batch. Submitting, approving and sending back are
 // done with every member where the person may; publishing, scheduling and undoing
 // with all members or none.
-func (a *Review) ActOnBatch(ctx context.Context, by staff.Staff, id int64, s Step) (BatchDone, error) {
+func (a *Batches) ActOnBatch(ctx context.Context, by staff.Staff, id int64, s Step) (BatchDone, error) {
 	var f problem.Fields
 	f.AtMost("note", s.Note, 2000)
 	if err := f.Err(); err != nil {
@@ -78,12 +78,12 @@ func (a *Review) ActOnBatch(ctx context.Context, by staff.Staff, id int64, s Ste
 
 // eachMember does a step with each member where it is possible; if with none, that
 // is refused.
-func (a *Review) eachMember(tx *gorm.DB, by staff.Staff, list []member, s Step) (BatchDone, error) {
+func (a *Batches) eachMember(tx *gorm.DB, by staff.Staff, list []member, s Step) (BatchDone, error) {
 	var done BatchDone
 	var last error
 	for i := range list {
 		m := &list[i]
-		err := tx.Transaction(func(tx *gorm.DB) error { return a.move(tx, by, &m.row, &m.e, s) })
+		err := tx.Transaction(func(tx *gorm.DB) error { return a.review.move(tx, by, &m.row, &m.e, s) })
 		var p *problem.Problem
 		switch {
 		case err == nil:
@@ -105,7 +105,7 @@ func (a *Review) eachMember(tx *gorm.DB, by staff.Staff, list []member, s Step) 
 }
 
 // wholeBatch publishes, schedules or unschedules every member, or none.
-func (a *Review) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member, s Step) error {
+func (a *Batches) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member, s Step) error {
 	if batch.State != store.BatchOpen && batch.State != store.BatchScheduled {
 		return problem.New(problem.NotNow, "This batch is %s.", strings.ReplaceAll(batch.State, "_", " "))
 	}
@@ -116,7 +116,7 @@ func (a *Review) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 		if s.Action == review.Publish {
 			m.link.BeforeID, m.link.BeforeWhen = m.e.LiveRevisionID, m.e.LiveSince
 		}
-		err := a.move(tx, by, &m.row, &m.e, s)
+		err := a.review.move(tx, by, &m.row, &m.e, s)
 		var p *problem.Problem
 		if errors.As(err, &p) {
 			refused.Fields = append(refused.Fields, problem.Field{Name: ref, Message: p.Detail})
@@ -145,7 +145,7 @@ func (a *Review) wholeBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 	return a.stampBatch(tx, by, batch, list, s)
 }
 
-func (a *Review) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member, s Step) error {
+func (a *Batches) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member, s Step) error {
 	now := a.base.Now()
 	drop := func() error {
 		return tx.Exec(
@@ -158,7 +158,7 @@ func (a *Review) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 	}
 	switch s.Action {
 	case review.Schedule:
-		row, err := a.newSchedule(tx, by, list[0].row.CategoryID, s)
+		row, err := a.review.newSchedule(tx, by, list[0].row.CategoryID, s)
 		if err != nil {
 			return err
 		}
@@ -196,7 +196,7 @@ func (a *Review) stampBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, lis
 }
 
 // undoBatch puts back what was live before a batch was published: all of it or none.
-func (a *Review) undoBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member) error {
+func (a *Batches) undoBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member) error {
 	if err := by.May("Undoing a batch", role.Publisher); err != nil {
 		return err
 	}
@@ -268,7 +268,7 @@ func (a *Review) undoBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list
 }
 
 // giveUpBatch lets its members go their own ways.
-func (a *Review) giveUpBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member) error {
+func (a *Batches) giveUpBatch(tx *gorm.DB, by staff.Staff, batch *store.Batch, list []member) error {
 	if err := by.May("Giving a batch up", role.Author, role.Publisher); err != nil {
 		return err
 	}

@@ -21,7 +21,7 @@ import (
 	"hermeneus/store"
 )
 
-// Comment is what somebody on the staff said of a passage, with its replies.
+// Find is what somebody on the staff said of a passage, with its replies.
 type Comment struct {
 	ID         int64         `json:"id"`
 	Who        instance.Name `json:"who"`
@@ -44,9 +44,9 @@ type Reply struct {
 	Text string        `json:"text"`
 }
 
-// Comments lists what was said of an edition's text, in the order of the text; what
+// List lists what was said of an edition's text, in the order of the text; what
 // stands nowhere any more comes last.
-func (a *Review) Comments(ctx context.Context, reference string) ([]Comment, error) {
+func (a *Comments) List(ctx context.Context, reference string) ([]Comment, error) {
 	db := a.base.DB.WithContext(ctx)
 	_, e, err := library.FindEdition(db, reference, false)
 	if err != nil {
@@ -161,7 +161,7 @@ func MayComment(db *gorm.DB, by staff.Staff, row store.Article) error {
 }
 
 // AddComment says something of a passage of the working copy.
-func (a *Review) AddComment(ctx context.Context, by staff.Staff, reference string, n NewComment) (int64, error) {
+func (a *Comments) AddComment(ctx context.Context, by staff.Staff, reference string, n NewComment) (int64, error) {
 	var f problem.Fields
 	n.Text = strings.TrimSpace(n.Text)
 	f.Require(n.Text != "" || n.Suggestion != nil, "text", "Say something, or suggest other words.")
@@ -227,7 +227,7 @@ func (a *Review) AddComment(ctx context.Context, by staff.Staff, reference strin
 }
 
 // tellAuthors tells who wrote a text of what was said of it.
-func (a *Review) tellAuthors(tx *gorm.DB, by staff.Staff, e store.Edition, text, path string) error {
+func (a *Comments) tellAuthors(tx *gorm.DB, by staff.Staff, e store.Edition, text, path string) error {
 	ids := []int64{e.WriterID}
 	if e.SubmitterID != nil {
 		ids = append(ids, *e.SubmitterID)
@@ -235,8 +235,8 @@ func (a *Review) tellAuthors(tx *gorm.DB, by staff.Staff, e store.Edition, text,
 	return a.notify.Tell(tx, notify.NewsDecided, staff.Except(ids, by.ID), text, path)
 }
 
-// Comment gives a comment that is not a reply, with its edition, locked.
-func (a *Review) Comment(tx *gorm.DB, reference string, id int64) (store.Article, store.Edition, store.Comment, error) {
+// Find gives a comment that is not a reply, with its edition, locked.
+func (a *Comments) Find(tx *gorm.DB, reference string, id int64) (store.Article, store.Edition, store.Comment, error) {
 	var c store.Comment
 	row, e, err := library.FindEdition(tx, reference, true)
 	if err != nil {
@@ -247,14 +247,14 @@ func (a *Review) Comment(tx *gorm.DB, reference string, id int64) (store.Article
 }
 
 // ReplyToComment answers a comment; who made it and who answered before are told.
-func (a *Review) ReplyToComment(ctx context.Context, by staff.Staff, reference string, id int64, text string) error {
+func (a *Comments) ReplyToComment(ctx context.Context, by staff.Staff, reference string, id int64, text string) error {
 	var f problem.Fields
 	f.Text("text", text, 4000)
 	if err := f.Err(); err != nil {
 		return err
 	}
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		row, e, c, err := a.Comment(tx, reference, id)
+		row, e, c, err := a.Find(tx, reference, id)
 		if err != nil {
 			return err
 		}
@@ -292,12 +292,18 @@ func (a *Review) ReplyToComment(ctx context.Context, by staff.Staff, reference s
 }
 
 // ResolveComment closes a comment, or opens it again.
-func (a *Review) ResolveComment(ctx context.Context, by staff.Staff, reference string, id int64, resolved bool) error {
+func (a *Comments) ResolveComment(
+	ctx context.Context,
+	by staff.Staff,
+	reference string,
+	id int64,
+	resolved bool,
+) error {
 	if err := by.May("Resolving a comment", role.Author, role.Reviewer, role.Publisher); err != nil {
 		return err
 	}
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		_, e, c, err := a.Comment(tx, reference, id)
+		_, e, c, err := a.Find(tx, reference, id)
 		if err != nil {
 			return err
 		}

@@ -25,14 +25,14 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	)
 	w.Must(w.Review.Act(w.Context, c.Author, ref, corereview.Submit, 1, ""))
 	words := "Press Menu"
-	id, err := w.Review.AddComment(
+	id, err := w.Review.Comments.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
 		review.NewComment{Line: 1, Quote: "Simply press Menu", Text: "Say it plainly.", Suggestion: &words},
 	)
 	w.Must(err)
-	_, err = w.Review.AddComment(
+	_, err = w.Review.Comments.AddComment(
 		w.Context,
 		c.Reviewer,
 		ref,
@@ -40,11 +40,18 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	)
 	w.Must(err)
 	for name, bad := range map[string]review.NewComment{"no such words": {Quote: "nowhere", Text: "x"}, "nothing said": {Quote: "door"}, "the same words": {Quote: "door", Suggestion: pointer("door")}} {
-		if _, err := w.Review.AddComment(w.Context, c.Reviewer, ref, bad); apptest.KindOf(err) != problem.Invalid {
+		if _, err := w.Review.Comments.AddComment(
+			w.Context,
+			c.Reviewer,
+			ref,
+			bad,
+		); apptest.KindOf(
+			err,
+		) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	if _, err := w.Review.AddComment(
+	if _, err := w.Review.Comments.AddComment(
 		w.Context,
 		c.Agent,
 		ref,
@@ -54,7 +61,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	) != problem.Denied {
 		t.Errorf("an agent comments: %v", err)
 	}
-	w.Must(w.Review.ReplyToComment(w.Context, c.Author, ref, id, "Right."))
+	w.Must(w.Review.Comments.ReplyToComment(w.Context, c.Author, ref, id, "Right."))
 
 	// The text goes on around them.
 	a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
@@ -72,7 +79,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		},
 	)
 	w.Must(err)
-	list, err := w.Review.Comments(w.Context, ref)
+	list, err := w.Review.Comments.List(w.Context, ref)
 	w.Must(err)
 	if len(list) != 2 || list[0].Quote != "the door" || list[0].Place.Line != 1 || list[1].Place.Line != 2 ||
 		len(list[1].Replies) != 1 {
@@ -121,8 +128,8 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 	) != problem.NotNow {
 		t.Errorf("accepted twice: %v", err)
 	}
-	w.Must(w.Review.ResolveComment(w.Context, c.Author, ref, list[0].ID, true))
-	if list, err = w.Review.Comments(w.Context, ref); err != nil || list[0].ResolvedBy != "ada" {
+	w.Must(w.Review.Comments.ResolveComment(w.Context, c.Author, ref, list[0].ID, true))
+	if list, err = w.Review.Comments.List(w.Context, ref); err != nil || list[0].ResolvedBy != "ada" {
 		t.Errorf("%+v, %v", list, err)
 	}
 	// Gone with its passage, it is still told.
@@ -136,7 +143,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		},
 	)
 	w.Must(err)
-	if list, err = w.Review.Comments(
+	if list, err = w.Review.Comments.List(
 		w.Context,
 		ref,
 	); err != nil || len(list) != 2 || list[0].Place != nil ||
@@ -149,7 +156,7 @@ func TestFollowersAreTold(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "Followed", "<p>Text.</p>", "")
-	w.Must(w.Review.Follow(w.Context, c.Agent, ref, true))
+	w.Must(w.Review.Rechecks.Follow(w.Context, c.Agent, ref, true))
 	w.Publish(c, ref)
 	w.Must(w.HelpCentre.VoteOn(w.Context, apptest.Visitor("k"), ref, helpcentre.Verdict{Comment: "Unclear."}))
 	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Withdraw}))
@@ -160,7 +167,7 @@ func TestFollowersAreTold(t *testing.T) {
 		!strings.Contains(news.Items[0].Text, "withdrawn") {
 		t.Errorf("%+v", news.Items)
 	}
-	w.Must(w.Review.Follow(w.Context, c.Agent, ref, false))
+	w.Must(w.Review.Rechecks.Follow(w.Context, c.Agent, ref, false))
 	w.Must(w.Review.Move(w.Context, c.Publisher, ref, review.Step{Action: corereview.Publish}))
 	if news, err = w.Notify.News(w.Context, c.Agent, "", 1); err != nil || news.Total != 3 {
 		t.Errorf("told after it: %+v, %v", news.Items, err)

@@ -18,7 +18,7 @@ import (
 
 // EndInterim withdraws articles whose day has passed, or whose known problem is
 // solved.
-func (a *Review) EndInterim(ctx context.Context) error {
+func (a *Rechecks) EndInterim(ctx context.Context) error {
 	var list []struct {
 		Number  int
 		Problem string
@@ -49,7 +49,7 @@ func (a *Review) EndInterim(ctx context.Context) error {
 }
 
 // endInterim withdraws every live edition of an interim article.
-func (a *Review) endInterim(tx *gorm.DB, by staff.Staff, number int, problemName string) error {
+func (a *Rechecks) endInterim(tx *gorm.DB, by staff.Staff, number int, problemName string) error {
 	row, _, err := library.FindEdition(tx, article.Reference(number), true)
 	if err != nil {
 		return err
@@ -67,7 +67,7 @@ func (a *Review) endInterim(tx *gorm.DB, by staff.Staff, number int, problemName
 		return err
 	}
 	for i := range editions {
-		if err := a.move(
+		if err := a.review.move(
 			tx,
 			staff.Program,
 			&row,

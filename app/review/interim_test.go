@@ -34,7 +34,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 	)
 	w.Publish(c, day)
 	w.Publish(c, cause)
-	known, err := w.Review.AddKnownProblem(w.Context, c.Author, "The app is down")
+	known, err := w.Review.Rechecks.AddKnownProblem(w.Context, c.Author, "The app is down")
 	w.Must(err)
 	p := library.Properties{
 		CategoryID:   bills,
@@ -47,12 +47,12 @@ func TestInterimArticlesEnd(t *testing.T) {
 	p.InterimUntil, p.KnownProblemID = "", known.ID
 	w.Must(w.Library.SetProperties(w.Context, c.Author, cause, p))
 	w.Wait(3 * 24 * time.Hour)
-	w.Must(w.Review.EndInterim(w.Context))
+	w.Must(w.Review.Rechecks.EndInterim(w.Context))
 	if !apptest.IsLive(w, day) {
 		t.Error("ended before its day was over")
 	}
 	w.Wait(24 * time.Hour)
-	w.Must(w.Review.EndInterim(w.Context))
+	w.Must(w.Review.Rechecks.EndInterim(w.Context))
 	if apptest.IsLive(w, day) || !apptest.IsLive(w, cause) {
 		t.Error("its day is over, and it is live; or the other ended with it")
 	}
@@ -66,7 +66,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 	) != problem.NotNow {
 		t.Errorf("live again though its day is over: %v", err)
 	}
-	w.Must(w.Review.SolveKnownProblem(w.Context, c.Author, known.ID))
+	w.Must(w.Review.Rechecks.SolveKnownProblem(w.Context, c.Author, known.ID))
 	_, err = w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", cause)
 	if apptest.KindOf(err) != problem.Withdrawn || !strings.Contains(err.Error(), "The app is down") {
 		t.Errorf("its problem is solved, and a reader meets %v", err)
@@ -83,7 +83,7 @@ func TestDeadLinksAreFoundAndShown(t *testing.T) {
 		`<p>See <a href="https://grid.example/missing/map">the map</a> or <a href="https://grid.example/">the grid</a>.</p>`,
 		"",
 	)
-	w.Must(w.Review.CheckOutside(w.Context))
+	w.Must(w.Review.Rechecks.CheckOutside(w.Context))
 	advice, err := w.Writing.Checks(w.Context, apptest.Reader, ref)
 	w.Must(err)
 	var dead []string

@@ -38,7 +38,7 @@ func TestOneThatCannotBeEndedKeepsNoOtherLive(t *testing.T) {
 	// A path that cannot be read stands for whatever goes wrong with one.
 	w.Must(w.DB().Exec(`UPDATE editions SET state = 'no state' WHERE title = 'Broken'`).Error)
 	w.Wait(6 * 24 * time.Hour)
-	if err := w.Review.EndInterim(w.Context); err == nil || !strings.Contains(err.Error(), refs[1]) {
+	if err := w.Review.Rechecks.EndInterim(w.Context); err == nil || !strings.Contains(err.Error(), refs[1]) {
 		t.Errorf("what failed is not said: %v", err)
 	}
 	if apptest.IsLive(w, refs[0]) || !apptest.IsLive(w, refs[1]) || apptest.IsLive(w, refs[2]) {

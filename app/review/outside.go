@@ -24,7 +24,7 @@ const (
 
 // CheckOutside asks the link checker about addresses that were not looked at for a
 // day, the longest unseen first. Without a checker nothing is checked.
-func (a *Review) CheckOutside(ctx context.Context) error {
+func (a *Rechecks) CheckOutside(ctx context.Context) error {
 	if a.linkChecker == "" {
 		return nil
 	}
@@ -59,7 +59,7 @@ func (a *Review) CheckOutside(ctx context.Context) error {
 
 // askChecker asks the link checker, a service of its own, so that the application
 // itself calls no address that somebody typed.
-func (a *Review) askChecker(ctx context.Context, address string) (status int, fault string, err error) {
+func (a *Rechecks) askChecker(ctx context.Context, address string) (status int, fault string, err error) {
 	ctx, cancel := context.WithTimeout(ctx, outsideTimeout)
 	defer cancel()
 	request, err := http.NewRequestWithContext(

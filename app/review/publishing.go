@@ -38,7 +38,7 @@ func (t *transition) publish() error {
 	t.e.LiveRevisionID, t.e.LiveSince, t.e.DecisionNote, t.e.BatchID = &r.ID, &now, "", nil
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = nil, nil, ""
 	if t.e.Language == article.SourceLanguage {
-		if err := t.app.checked(t.tx, t.row); err != nil {
+		if err := t.app.Rechecks.checked(t.tx, t.row); err != nil {
 			return err
 		}
 	}

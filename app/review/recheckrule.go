@@ -26,12 +26,12 @@ func readRecheckBase(db *gorm.DB) (map[string]int, error) {
 }
 
 // RecheckBase gives the days after which each kind of article must be confirmed.
-func (a *Review) RecheckBase(ctx context.Context) (map[string]int, error) {
+func (a *Rechecks) RecheckBase(ctx context.Context) (map[string]int, error) {
 	return readRecheckBase(a.base.DB.WithContext(ctx))
 }
 
 // SetRecheckBase sets them. Articles that go by the rule follow within minutes.
-func (a *Review) SetRecheckBase(ctx context.Context, by staff.Staff, base map[string]int) error {
+func (a *Rechecks) SetRecheckBase(ctx context.Context, by staff.Staff, base map[string]int) error {
 	if err := by.May("Changing the rule for rechecks", role.Administrator); err != nil {
 		return err
 	}
@@ -66,7 +66,7 @@ func (a *Review) SetRecheckBase(ctx context.Context, by staff.Staff, base map[st
 }
 
 // Follow says whether somebody is told of what happens to an article.
-func (a *Review) Follow(ctx context.Context, by staff.Staff, reference string, follow bool) error {
+func (a *Rechecks) Follow(ctx context.Context, by staff.Staff, reference string, follow bool) error {
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		row, _, err := library.FindEdition(tx, reference, false)
 		if err != nil {

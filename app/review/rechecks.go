@@ -27,7 +27,7 @@ const OverdueGrace = 14
 
 // checked notes that an article is true as of today, and sets when it must be looked
 // at again. The row is the caller's to save.
-func (a *Review) checked(tx *gorm.DB, row *store.Article) error {
+func (a *Rechecks) checked(tx *gorm.DB, row *store.Article) error {
 	today := a.base.Today()
 	row.CheckedOn, row.RecheckFixed = &today, false
 	if row.RecheckByRule {
@@ -41,7 +41,7 @@ func (a *Review) checked(tx *gorm.DB, row *store.Article) error {
 	return nil
 }
 
-func (a *Review) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
+func (a *Rechecks) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
 	base, err := readRecheckBase(tx)
 	if err != nil {
 		return 0, err
@@ -59,7 +59,7 @@ func (a *Review) daysByRule(tx *gorm.DB, row store.Article) (int, error) {
 
 // uses says how much each live article was read lately. It is counted anew at most
 // once a minute.
-func (a *Review) uses(db *gorm.DB) (map[string]review.Use, error) {
+func (a *Rechecks) uses(db *gorm.DB) (map[string]review.Use, error) {
 	a.useLock.Lock()
 	defer a.useLock.Unlock()
 	if now := a.base.Now(); a.useKept == nil || now.Sub(a.useAt).Abs() > time.Minute {
@@ -96,7 +96,7 @@ func (a *Review) uses(db *gorm.DB) (map[string]review.Use, error) {
 }
 
 // StillTrue notes that somebody confirmed an article as it is.
-func (a *Review) StillTrue(ctx context.Context, by staff.Staff, reference, note string) error {
+func (a *Rechecks) StillTrue(ctx context.Context, by staff.Staff, reference, note string) error {
 	if err := by.May("Confirming an article", role.Author, role.Publisher, role.Reviewer); err != nil {
 		return err
 	}
@@ -168,7 +168,7 @@ type checkBefore struct {
 const takeBackWithin = time.Hour
 
 // NotStillTrue takes one's own confirmation of an article back, within the hour.
-func (a *Review) NotStillTrue(ctx context.Context, by staff.Staff, reference string) error {
+func (a *Rechecks) NotStillTrue(ctx context.Context, by staff.Staff, reference string) error {
 	if err := by.May("Taking a confirmation back", role.Author, role.Publisher, role.Reviewer); err != nil {
 		return err
 	}
@@ -216,7 +216,7 @@ func (a *Review) NotStillTrue(ctx context.Context, by staff.Staff, reference str
 
 // TendRechecks brings the dates that go by the rule up to date with how much is read,
 // and tells owners, and later stewards, of what is due.
-func (a *Review) TendRechecks(ctx context.Context) error {
+func (a *Rechecks) TendRechecks(ctx context.Context) error {
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		// One at a time, or two would both find that nobody was told yet.
 		if err := tx.Exec(`SELECT pg_advisory_xact_lock(?)`, recheckLock).Error; err != nil {
@@ -232,7 +232,7 @@ func (a *Review) TendRechecks(ctx context.Context) error {
 // recheckLock keeps rechecking apart from other advisory locks.
 const recheckLock = 7346
 
-func (a *Review) redateRechecks(tx *gorm.DB) error {
+func (a *Rechecks) redateRechecks(tx *gorm.DB) error {
 	base, err := readRecheckBase(tx)
 	if err != nil {
 		return err
@@ -275,7 +275,7 @@ func (a *Review) redateRechecks(tx *gorm.DB) error {
 
 // tellRechecks tells each owner once of each date that came, and the steward once
 // when the owner let it lie.
-func (a *Review) tellRechecks(tx *gorm.DB) error {
+func (a *Rechecks) tellRechecks(tx *gorm.DB) error {
 	today := a.base.Today()
 	var rows []struct {
 		Number    int
@@ -328,7 +328,7 @@ func (a *Review) tellRechecks(tx *gorm.DB) error {
 	return nil
 }
 
-func (a *Review) tellOnce(tx *gorm.DB, id int64, since time.Time, text, path string) error {
+func (a *Rechecks) tellOnce(tx *gorm.DB, id int64, since time.Time, text, path string) error {
 	var told int
 	err := tx.Raw(`SELECT count(*)
 		FROM news

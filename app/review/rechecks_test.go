@@ -40,7 +40,7 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 		w.Wait(time.Minute)
 		w.Must(w.HelpCentre.MarkRead(w.Context, apptest.Visitor(key), "help", much, time.Minute))
 	}
-	w.Must(w.Review.TendRechecks(w.Context))
+	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
 	on := func(ref string) desk.Article {
 		a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 		w.Must(err)
@@ -49,13 +49,13 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 	if a, b := on(much), on(never); a.RecheckDays != 90 || b.RecheckDays != 180 || a.RecheckOn != "2026-05-31" {
 		t.Errorf("by use: %d days (%s) and %d", a.RecheckDays, a.RecheckOn, b.RecheckDays)
 	}
-	base, err := w.Review.RecheckBase(w.Context)
+	base, err := w.Review.Rechecks.RecheckBase(w.Context)
 	w.Must(err)
 	base["how-to"] = 100
-	if err := w.Review.SetRecheckBase(w.Context, c.Author, base); apptest.KindOf(err) != problem.Denied {
+	if err := w.Review.Rechecks.SetRecheckBase(w.Context, c.Author, base); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author changes the rule: %v", err)
 	}
-	w.Must(w.Review.SetRecheckBase(w.Context, c.Administrator, base))
+	w.Must(w.Review.Rechecks.SetRecheckBase(w.Context, c.Administrator, base))
 	if a := on(much); a.RecheckDays != 50 {
 		t.Errorf("by the new rule: %d", a.RecheckDays)
 	}
@@ -74,14 +74,14 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 			},
 		),
 	)
-	w.Must(w.Review.TendRechecks(w.Context))
+	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
 	if a := on(never); a.RecheckDays != 10 || a.RecheckByRule {
 		t.Errorf("by hand: %+v", a.RecheckDays)
 	}
 
 	w.Wait(11 * 24 * time.Hour)
-	w.Must(w.Review.TendRechecks(w.Context))
-	w.Must(w.Review.TendRechecks(w.Context))
+	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
+	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
 	told := func(by staff.Staff) int {
 		news, err := w.Notify.News(w.Context, by, notify.NewsRecheck, 1)
 		w.Must(err)
@@ -91,7 +91,7 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 		t.Errorf("the owner was told %d times, the steward %d", told(c.Author), told(c.Publisher))
 	}
 	w.Wait(14 * 24 * time.Hour)
-	w.Must(w.Review.TendRechecks(w.Context))
+	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
 	if told(c.Author) != 1 || told(c.Publisher) != 1 {
 		t.Errorf("a fortnight later: the owner %d times, the steward %d", told(c.Author), told(c.Publisher))
 	}
@@ -100,10 +100,10 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 	if len(day.Neglected) != 1 || day.Neglected[0].Reference != never {
 		t.Errorf("the steward's day: %+v", day.Neglected)
 	}
-	if err := w.Review.StillTrue(w.Context, c.Agent, never, ""); apptest.KindOf(err) != problem.Denied {
+	if err := w.Review.Rechecks.StillTrue(w.Context, c.Agent, never, ""); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an agent confirms: %v", err)
 	}
-	w.Must(w.Review.StillTrue(w.Context, c.Author, never, "asked the field"))
+	w.Must(w.Review.Rechecks.StillTrue(w.Context, c.Author, never, "asked the field"))
 	a := on(never)
 	if a.CheckedOn != "2026-03-27" || a.RecheckOn != "2026-04-06" || a.Trail[0].Action != "still true" {
 		t.Errorf("confirmed: %+v", a.Trail[0])

@@ -32,7 +32,7 @@ func newSafety(t *testing.T) *safety {
 	w := apptest.Open(t)
 	s := &safety{World: w, Crew: w.Crew()}
 	var err error
-	s.field, err = w.Accounts.AddFirstStaff(
+	s.field, err = w.Accounts.People.AddFirstStaff(
 		w.Context,
 		accounts.NewStaff{
 			Name:     "fia",
@@ -293,7 +293,7 @@ func TestTheLastPersonEntitledIsDisabled(t *testing.T) {
 	s := newSafety(t)
 	ref := s.Draft(s.Author, s.category, "A line is down", "<p>Keep away.</p>", "")
 	s.Must(s.step(s.Author, ref, corereview.Submit, ""))
-	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
+	s.Must(s.Accounts.People.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
 	lanes, err := s.Review.Queue(s.Context, s.Administrator)
 	s.Must(err)
 	if len(lanes) != 1 || !lanes[0].Items[0].Stuck {
@@ -310,9 +310,17 @@ func TestTheLastPersonEntitledIsDisabled(t *testing.T) {
 		t.Errorf("the administrator's day: %+v", day.Stuck)
 	}
 	// Told once, and again only after it was mended.
-	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.second.ID, role.Set{role.Reviewer, role.Author}, false))
-	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, false))
-	s.Must(s.Accounts.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
+	s.Must(
+		s.Accounts.People.ChangeStaff(
+			s.Context,
+			s.Administrator,
+			s.second.ID,
+			role.Set{role.Reviewer, role.Author},
+			false,
+		),
+	)
+	s.Must(s.Accounts.People.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, false))
+	s.Must(s.Accounts.People.ChangeStaff(s.Context, s.Administrator, s.field.ID, s.field.Roles, true))
 	if news, err = s.Notify.News(s.Context, s.Administrator, notify.NewsStuck, 1); err != nil || news.Total != 2 {
 		t.Errorf("after mending and again: %d, %v", news.Total, err)
 	}

@@ -131,7 +131,7 @@ func (a *Review) carryOutSchedule(tx *gorm.DB, s store.Schedule, list []member, 
 	}
 	if batch != nil {
 		step.batch = batch
-		return a.wholeBatch(tx, staff.Program, batch, list, step)
+		return a.Batches.wholeBatch(tx, staff.Program, batch, list, step)
 	}
 	m := &list[0]
 	if s.Kind == store.ScheduleWithdraw {

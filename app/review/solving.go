@@ -17,7 +17,7 @@ import (
 )
 
 // AddKnownProblem opens one.
-func (a *Review) AddKnownProblem(ctx context.Context, by staff.Staff, name string) (library.KnownProblem, error) {
+func (a *Rechecks) AddKnownProblem(ctx context.Context, by staff.Staff, name string) (library.KnownProblem, error) {
 	if err := by.May("Opening a known problem", role.Author, role.Publisher); err != nil {
 		return library.KnownProblem{}, err
 	}
@@ -41,7 +41,7 @@ func (a *Review) AddKnownProblem(ctx context.Context, by staff.Staff, name strin
 }
 
 // SolveKnownProblem ends one; the interim articles that waited for it end with it.
-func (a *Review) SolveKnownProblem(ctx context.Context, by staff.Staff, id int64) error {
+func (a *Rechecks) SolveKnownProblem(ctx context.Context, by staff.Staff, id int64) error {
 	if err := by.May("Solving a known problem", role.Author, role.Publisher); err != nil {
 		return err
 	}
@@ -84,7 +84,7 @@ type NewNotice struct {
 }
 
 // SetNotice changes what the help centre says of a known problem while it is open.
-func (a *Review) SetNotice(ctx context.Context, by staff.Staff, id int64, n NewNotice) error {
+func (a *Rechecks) SetNotice(ctx context.Context, by staff.Staff, id int64, n NewNotice) error {
 	if err := by.May("Telling customers of a known problem", role.Publisher, role.Administrator); err != nil {
 		return err
 	}

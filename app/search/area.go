@@ -30,6 +30,17 @@ type Search struct {
 	indexing sync.Mutex  // one change to the index at a time
 	stale    atomic.Bool // changes may go by unheard: the index may be behind
 	popular  popular
+
+	Quality *Quality
+}
+
+// Quality is how well the search does, by questions whose right answer is known.
+type Quality struct {
+	base     *instance.Instance
+	trail    *trail.Trail
+	sites    *sites.Sites
+	outcomes *outcomes.Outcomes
+	search   *Search
 }
 
 // New gives the area what it needs, and registers what it does by itself.
@@ -50,13 +61,14 @@ func New(
 		outcomes: outcomes,
 		index:    search.New(),
 	}
+	a.Quality = &Quality{base: base, trail: trail, sites: sites, outcomes: outcomes, search: a}
 	sites.OnLoad(rulesOf)
 	base.OnChange(a.reindexChanged)
 	base.OnMissed(a.reindexAll)
 	base.OnStale(func() { a.stale.Store(true) })
 	base.Beside(a.followPopular)
-	base.Every(10*time.Minute, "confirmed questions", a.GatherConfirmed)
-	base.Every(time.Minute, "search reports", a.KeepSearchReports)
-	base.Every(time.Hour, "end old search reports", a.EndOldReports)
+	base.Every(10*time.Minute, "confirmed questions", a.Quality.GatherConfirmed)
+	base.Every(time.Minute, "search reports", a.Quality.KeepSearchReports)
+	base.Every(time.Hour, "end old search reports", a.Quality.EndOldReports)
 	return a
 }

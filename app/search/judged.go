@@ -39,7 +39,7 @@ const (
 
 // Judge says that an article answers a question: by hand, or out of the Ledger. An
 // article that answers the same question too is added to it.
-func (a *Search) Judge(ctx context.Context, by staff.Staff, site int64, question, reference, source string) error {
+func (a *Quality) Judge(ctx context.Context, by staff.Staff, site int64, question, reference, source string) error {
 	if err := by.May("Judging what answers a question", outcomes.FigureRoles...); err != nil {
 		return err
 	}
@@ -112,7 +112,7 @@ func judge(tx *gorm.DB, site int64, question string, number int, source string, 
 }
 
 // JudgeFromLedger says that an article answered the question of the Ledger's line.
-func (a *Search) JudgeFromLedger(ctx context.Context, by staff.Staff, key, reference string) error {
+func (a *Quality) JudgeFromLedger(ctx context.Context, by staff.Staff, key, reference string) error {
 	q, err := a.outcomes.ReadQuestion(ctx, by, key)
 	if err != nil {
 		return err
@@ -131,7 +131,7 @@ func (a *Search) JudgeFromLedger(ctx context.Context, by staff.Staff, key, refer
 }
 
 // UnjudgeFromLedger takes back that an article answered the question of the Ledger's line.
-func (a *Search) UnjudgeFromLedger(ctx context.Context, by staff.Staff, key, reference string) error {
+func (a *Quality) UnjudgeFromLedger(ctx context.Context, by staff.Staff, key, reference string) error {
 	q, err := a.outcomes.ReadQuestion(ctx, by, key)
 	if err != nil {
 		return err
@@ -173,7 +173,7 @@ func (a *Search) UnjudgeFromLedger(ctx context.Context, by staff.Staff, key, ref
 }
 
 // DropJudged takes a question out; it is not gathered again.
-func (a *Search) DropJudged(ctx context.Context, by staff.Staff, id int64) error {
+func (a *Quality) DropJudged(ctx context.Context, by staff.Staff, id int64) error {
 	if err := by.May("Judging what answers a question", outcomes.FigureRoles...); err != nil {
 		return err
 	}
@@ -192,7 +192,7 @@ func (a *Search) DropJudged(ctx context.Context, by staff.Staff, id int64) error
 
 // GatherConfirmed adds the questions that customers confirmed to be answered to the
 // judged set of the main help centre, with what answered them.
-func (a *Search) GatherConfirmed(ctx context.Context) error {
+func (a *Quality) GatherConfirmed(ctx context.Context) error {
 	questions, err := a.outcomes.Questions(ctx)
 	if err != nil {
 		return err

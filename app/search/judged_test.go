@@ -24,12 +24,19 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	w.Must(err)
 	w.Must(w.HelpCentre.Vote(w.Context, v, refs["The rented battery shows an amber light"], true, ""))
 	w.Must(
-		w.Search.Judge(w.Context, c.Analyst, site, "  cheaper   hours ", refs["What the night rate means"], "by_hand"),
+		w.Search.Quality.Judge(
+			w.Context,
+			c.Analyst,
+			site,
+			"  cheaper   hours ",
+			refs["What the night rate means"],
+			"by_hand",
+		),
 	)
 	w.Wait(time.Minute)
-	w.Must(w.Search.GatherConfirmed(w.Context)) // by itself it does so now and then
-	w.Must(w.Search.KeepSearchReports(w.Context))
-	quality, judged, err := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	w.Must(w.Search.Quality.GatherConfirmed(w.Context)) // by itself it does so now and then
+	w.Must(w.Search.Quality.KeepSearchReports(w.Context))
+	quality, judged, err := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site)
 	w.Must(err)
 	if quality.Now.Queries != 2 || quality.Now.MRR10 != 1 || len(judged) != 2 ||
 		judged[0].Source != "confirmed" && judged[1].Source != "confirmed" {
@@ -43,14 +50,14 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	w.Publish(c, ref)
 	w.Eventually(
 		func() bool {
-			_, j, _ := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+			_, j, _ := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site)
 			return j[0].Place+j[1].Place == 3
 		},
 	)
-	w.Must(w.Search.KeepSearchReports(w.Context)) // too early: another instance may not know it yet
+	w.Must(w.Search.Quality.KeepSearchReports(w.Context)) // too early: another instance may not know it yet
 	w.Wait(time.Minute)
-	w.Must(w.Search.KeepSearchReports(w.Context))
-	quality, _, err = w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	w.Must(w.Search.Quality.KeepSearchReports(w.Context))
+	quality, _, err = w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site)
 	w.Must(err)
 	if quality.Before == nil || quality.Before.MRR10 != 1 || quality.Now.MRR10 != 0.75 || len(quality.Moved) != 1 ||
 		quality.Moved[0].Question != "cheaper hours" ||
@@ -58,10 +65,10 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 		!strings.Contains(quality.Why, "Cheaper hours") {
 		t.Errorf("after publishing: %+v", quality)
 	}
-	if err := w.Search.KeepSearchReports(w.Context); err != nil {
+	if err := w.Search.Quality.KeepSearchReports(w.Context); err != nil {
 		t.Fatal(err)
 	}
-	if again, _, _ := w.Search.MeasureSearch(
+	if again, _, _ := w.Search.Quality.MeasureSearch(
 		w.Context,
 		c.Analyst,
 		site,
@@ -71,8 +78,8 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	}
 
 	// Two answers are right for it now.
-	w.Must(w.Search.Judge(w.Context, c.Analyst, site, "Cheaper hours", ref, "by_hand"))
-	if quality, judged, _ := w.Search.MeasureSearch(
+	w.Must(w.Search.Quality.Judge(w.Context, c.Analyst, site, "Cheaper hours", ref, "by_hand"))
+	if quality, judged, _ := w.Search.Quality.MeasureSearch(
 		w.Context,
 		c.Analyst,
 		site,
@@ -83,18 +90,18 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	// What somebody left out is not gathered again.
 	for _, j := range judged {
 		if j.Source == "confirmed" {
-			w.Must(w.Search.DropJudged(w.Context, c.Analyst, j.ID))
+			w.Must(w.Search.Quality.DropJudged(w.Context, c.Analyst, j.ID))
 		}
 	}
-	w.Must(w.Search.GatherConfirmed(w.Context))
-	if _, judged, _ := w.Search.MeasureSearch(w.Context, c.Analyst, site); len(judged) != 1 {
+	w.Must(w.Search.Quality.GatherConfirmed(w.Context))
+	if _, judged, _ := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site); len(judged) != 1 {
 		t.Errorf("%d questions are left", len(judged))
 	}
 	for name, err := range map[string]error{
-		"an author judges":       w.Search.Judge(w.Context, c.Author, site, "x y", ref, "by_hand"),
-		"an agent reads":         apptest.Third(w.Search.MeasureSearch(w.Context, c.Agent, site)),
-		"an author leaves out":   w.Search.DropJudged(w.Context, c.Author, 1),
-		"an agent tries a batch": apptest.Second(w.Search.TrialSearch(w.Context, c.Agent, site, search.SearchTrial{})),
+		"an author judges":       w.Search.Quality.Judge(w.Context, c.Author, site, "x y", ref, "by_hand"),
+		"an agent reads":         apptest.Third(w.Search.Quality.MeasureSearch(w.Context, c.Agent, site)),
+		"an author leaves out":   w.Search.Quality.DropJudged(w.Context, c.Author, 1),
+		"an agent tries a batch": apptest.Second(w.Search.Quality.TrialSearch(w.Context, c.Agent, site, search.SearchTrial{})),
 	} {
 		if apptest.KindOf(err) != problem.Denied {
 			t.Errorf("%s: %v", name, err)
@@ -105,7 +112,7 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 	w, c, site, refs := apptest.Searching(t)
 	w.Must(
-		w.Search.Judge(
+		w.Search.Quality.Judge(
 			w.Context,
 			c.Analyst,
 			site,
@@ -115,7 +122,7 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 		),
 	)
 	w.Must(
-		w.Search.Judge(
+		w.Search.Quality.Judge(
 			w.Context,
 			c.Analyst,
 			site,
@@ -124,7 +131,7 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 			"by_hand",
 		),
 	)
-	trial, err := w.Search.TrialSearch(
+	trial, err := w.Search.Quality.TrialSearch(
 		w.Context,
 		c.Publisher,
 		site,
@@ -138,9 +145,9 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 	draft := w.Draft(c.Author, bills, "Amber light", "<p>Amber light.</p>", audience.Everyone)
 	edition, err := w.Desk.ReadArticle(w.Context, c.Author, draft)
 	w.Must(err)
-	batch, err := w.Review.MakeBatch(w.Context, c.Publisher, "Lamps", "", []string{edition.Reference})
+	batch, err := w.Review.Batches.MakeBatch(w.Context, c.Publisher, "Lamps", "", []string{edition.Reference})
 	w.Must(err)
-	trial, err = w.Search.TrialSearch(w.Context, c.Publisher, site, search.SearchTrial{BatchID: batch})
+	trial, err = w.Search.Quality.TrialSearch(w.Context, c.Publisher, site, search.SearchTrial{BatchID: batch})
 	w.Must(err)
 	if trial.Now.MRR10 >= trial.Before.MRR10 || len(trial.Moved) != 1 || trial.Moved[0].Question != "amber light" ||
 		!slices.Equal(trial.Drafts, []string{draft}) {
@@ -149,7 +156,7 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 	if found, _ := w.Search.Search(w.Context, evidence.Visitor{Preview: true}, "amber light"); len(found) != 1 {
 		t.Errorf("the trial is live: %s", apptest.Titles(found))
 	}
-	if _, err := w.Search.TrialSearch(
+	if _, err := w.Search.Quality.TrialSearch(
 		w.Context,
 		c.Publisher,
 		site,
@@ -168,13 +175,13 @@ func TestOneKeyInTheLedgerJudges(t *testing.T) {
 	w.Wait(time.Hour)
 	lines, _, err := w.Outcomes.Ledger(w.Context, c.Analyst, outcomes.LedgerFilter{})
 	w.Must(err)
-	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, refs["What the night rate means"]))
-	_, judged, err := w.Search.MeasureSearch(w.Context, c.Analyst, site)
+	w.Must(w.Search.Quality.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, refs["What the night rate means"]))
+	_, judged, err := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site)
 	if err != nil || len(judged) != 1 || judged[0].Question != "when is it cheaper" || judged[0].Source != "ledger" ||
 		judged[0].MadeBy == "" {
 		t.Errorf("%+v, %v", judged, err)
 	}
-	if err := w.Search.JudgeFromLedger(
+	if err := w.Search.Quality.JudgeFromLedger(
 		w.Context,
 		c.Analyst,
 		"nobody",

@@ -35,18 +35,22 @@ func TestAJudgementOfTheLedgerIsTakenBack(t *testing.T) {
 		}
 		return out
 	}
-	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
-	w.Must(w.Search.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
-	w.Must(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
+	w.Must(w.Search.Quality.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
+	w.Must(w.Search.Quality.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
+	w.Must(w.Search.Quality.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, second0))
 	if right() != "{1}" {
 		t.Errorf("judged right: %s", right())
 	}
-	w.Must(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
+	w.Must(w.Search.Quality.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"))
 	if right() != "" ||
-		apptest.KindOf(w.Search.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001")) != problem.NotFound {
+		apptest.KindOf(
+			w.Search.Quality.UnjudgeFromLedger(w.Context, c.Analyst, lines[0].Key, "A-0001"),
+		) != problem.NotFound {
 		t.Errorf("still judged: %s", right())
 	}
-	if apptest.KindOf(w.Search.UnjudgeFromLedger(w.Context, c.Agent, lines[0].Key, "A-0001")) != problem.Denied {
+	if apptest.KindOf(
+		w.Search.Quality.UnjudgeFromLedger(w.Context, c.Agent, lines[0].Key, "A-0001"),
+	) != problem.Denied {
 		t.Error("an agent takes judgements back")
 	}
 	w.Must(w.Review.Act(w.Context, c.Publisher, second0, review.Withdraw, 0, ""))

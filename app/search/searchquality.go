@@ -84,7 +84,7 @@ func (q *SearchQuality) since(before search.Quality, places map[string]int) {
 
 // MeasureSearch says how well a site's search does now, and what moved since before
 // the last thing that went live.
-func (a *Search) MeasureSearch(
+func (a *Quality) MeasureSearch(
 	ctx context.Context,
 	by staff.Staff,
 	site int64,
@@ -101,7 +101,7 @@ func (a *Search) MeasureSearch(
 	if err != nil {
 		return SearchQuality{}, nil, err
 	}
-	now, err := measureSearch(a.index, f, f.Rules, rows)
+	now, err := measureSearch(a.search.index, f, f.Rules, rows)
 	if err != nil {
 		return now, nil, err
 	}
@@ -155,7 +155,7 @@ func judgedLines(db *gorm.DB, rows []store.Judged, places, before map[string]int
 }
 
 // TrialSearch measures what would become of the judged questions, beside how they do now.
-func (a *Search) TrialSearch(
+func (a *Quality) TrialSearch(
 	ctx context.Context,
 	by staff.Staff,
 	site int64,
@@ -185,16 +185,16 @@ func (a *Search) TrialSearch(
 	if err != nil {
 		return SearchQuality{}, err
 	}
-	before, err := measureSearch(a.index, f, f.Rules, rows)
+	before, err := measureSearch(a.search.index, f, f.Rules, rows)
 	if err != nil {
 		return before, err
 	}
-	x, drafts := a.index, []search.Document{}
+	x, drafts := a.search.index, []search.Document{}
 	if trial.BatchID != 0 {
 		if drafts, err = batchDocuments(db, trial.BatchID); err != nil {
 			return before, err
 		}
-		if x, err = a.index.With(drafts...); err != nil {
+		if x, err = a.search.index.With(drafts...); err != nil {
 			return before, err
 		}
 	}
@@ -228,7 +228,7 @@ func batchDocuments(db *gorm.DB, batch int64) ([]search.Document, error) {
 
 // KeepSearchReports measures every help centre's search after something went live,
 // so that it can be told what that moved.
-func (a *Search) KeepSearchReports(ctx context.Context) error {
+func (a *Quality) KeepSearchReports(ctx context.Context) error {
 	db := a.base.DB.WithContext(ctx)
 	all, err := a.sites.ReadSettings(db)
 	if err != nil {
@@ -253,7 +253,7 @@ func (a *Search) KeepSearchReports(ctx context.Context) error {
 		if err != nil {
 			return err
 		}
-		quality, err := measureSearch(a.index, site, site.Rules, rows)
+		quality, err := measureSearch(a.search.index, site, site.Rules, rows)
 		if err != nil {
 			return err
 		}
@@ -310,7 +310,7 @@ func whatWentLive(db *gorm.DB, site int64, before time.Time) (string, error) {
 
 // EndOldReports lets go of old reports of how well the search does; the latest of each help
 // centre stays.
-func (a *Search) EndOldReports(ctx context.Context) error {
+func (a *Quality) EndOldReports(ctx context.Context) error {
 	db := a.base.DB.WithContext(ctx)
 	keep, err := keeping.Read(db)
 	if err != nil {

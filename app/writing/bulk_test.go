@@ -201,7 +201,7 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 		result.Changed != 0 {
 		t.Errorf("%s after undoing %+v, %v", a.State, result, err)
 	}
-	w.Must(w.Accounts.ChangeStaff(w.Context, c.Administrator, c.Author.ID, role.Set{role.Agent}, false))
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, c.Administrator, c.Author.ID, role.Set{role.Agent}, false))
 	demoted := c.Author
 	demoted.Roles = role.Set{role.Agent}
 	if apptest.KindOf(apptest.Second(w.Writing.AskUndo(w.Context, demoted, id))) != problem.Denied {
@@ -216,7 +216,7 @@ func TestABulkWithdrawalTakesItsEndDateAlong(t *testing.T) {
 	c := w.Crew()
 	ref := w.Draft(c.Author, apptest.Under(w, c.Author, 0, "Bills"), "Prices", "<p>Prices.</p>", audience.Everyone)
 	w.Publish(c, ref)
-	w.Must(w.Review.Follow(w.Context, c.Reviewer, ref, true))
+	w.Must(w.Review.Rechecks.Follow(w.Context, c.Reviewer, ref, true))
 	ends := w.Time().Add(48 * time.Hour)
 	w.Must(
 		w.Review.Move(

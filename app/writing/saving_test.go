@@ -124,21 +124,26 @@ func TestPublishingSaysWhichCommentsAreOpen(t *testing.T) {
 		}
 	}
 	open(0)
-	first, err := w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "one", Text: "Why one?"})
+	first, err := w.Review.Comments.AddComment(
+		w.Context,
+		c.Reviewer,
+		ref,
+		review.NewComment{Quote: "one", Text: "Why one?"},
+	)
 	w.Must(err)
 	w.Must(
 		apptest.Second(
-			w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "one", Text: "And two?"}),
+			w.Review.Comments.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "one", Text: "And two?"}),
 		),
 	)
-	w.Must(w.Review.ReplyToComment(w.Context, c.Author, ref, first, "Because."))
+	w.Must(w.Review.Comments.ReplyToComment(w.Context, c.Author, ref, first, "Because."))
 	open(2)
-	id, err := w.Review.MakeBatch(w.Context, c.Author, "Together", "", []string{ref})
+	id, err := w.Review.Batches.MakeBatch(w.Context, c.Author, "Together", "", []string{ref})
 	w.Must(err)
-	if batch, err := w.Review.ReadBatch(w.Context, c.Author, id); err != nil || batch.Members[0].Comments != 2 {
+	if batch, err := w.Review.Batches.ReadBatch(w.Context, c.Author, id); err != nil || batch.Members[0].Comments != 2 {
 		t.Errorf("the batch says %+v, %v", batch.Members, err)
 	}
-	w.Must(w.Review.ResolveComment(w.Context, c.Author, ref, first, true))
+	w.Must(w.Review.Comments.ResolveComment(w.Context, c.Author, ref, first, true))
 	open(1)
 }
 
@@ -148,7 +153,12 @@ func TestASuggestionOpenedAgainCanBeTakenAnew(t *testing.T) {
 	c := w.Crew()
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "One", "<p>Pay in ten days.</p>", audience.Everyone)
 	words := "twenty"
-	id, err := w.Review.AddComment(w.Context, c.Reviewer, ref, review.NewComment{Quote: "ten", Suggestion: &words})
+	id, err := w.Review.Comments.AddComment(
+		w.Context,
+		c.Reviewer,
+		ref,
+		review.NewComment{Quote: "ten", Suggestion: &words},
+	)
 	w.Must(err)
 	saved, err := w.Writing.AcceptSuggestion(w.Context, c.Author, ref, id, "t", 1)
 	w.Must(err)
@@ -159,7 +169,7 @@ func TestASuggestionOpenedAgainCanBeTakenAnew(t *testing.T) {
 		writing.Save{Text: apptest.Text("One", "<p>Pay in ten days.</p>"), Version: saved.Version, Tab: "t"},
 	)
 	w.Must(err)
-	w.Must(w.Review.ResolveComment(w.Context, c.Author, ref, id, false))
+	w.Must(w.Review.Comments.ResolveComment(w.Context, c.Author, ref, id, false))
 	w.Must(apptest.Second(w.Writing.AcceptSuggestion(w.Context, c.Author, ref, id, "t", back.Version)))
 	if a, err := w.Desk.ReadArticle(w.Context, c.Author, ref); err != nil || !strings.Contains(a.Copy.Body, "twenty") {
 		t.Errorf("%s, %v", a.Copy.Body, err)
@@ -174,23 +184,23 @@ func TestOnesOwnConfirmationIsTakenBackWithinTheHour(t *testing.T) {
 	w.Wait(24 * time.Hour)
 	before, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
-	w.Must(w.Review.StillTrue(w.Context, c.Author, ref, ""))
-	if apptest.KindOf(w.Review.NotStillTrue(w.Context, c.Reviewer, ref)) != problem.NotNow {
+	w.Must(w.Review.Rechecks.StillTrue(w.Context, c.Author, ref, ""))
+	if apptest.KindOf(w.Review.Rechecks.NotStillTrue(w.Context, c.Reviewer, ref)) != problem.NotNow {
 		t.Error("somebody else took it back")
 	}
-	w.Must(w.Review.NotStillTrue(w.Context, c.Author, ref))
+	w.Must(w.Review.Rechecks.NotStillTrue(w.Context, c.Author, ref))
 	after, err := w.Desk.ReadArticle(w.Context, c.Author, ref)
 	w.Must(err)
 	if after.RecheckOn != before.RecheckOn || after.CheckedOn != before.CheckedOn ||
 		after.RecheckDays != before.RecheckDays {
 		t.Errorf("was %s, %q; is %s, %q", before.RecheckOn, before.CheckedOn, after.RecheckOn, after.CheckedOn)
 	}
-	if apptest.KindOf(w.Review.NotStillTrue(w.Context, c.Author, ref)) != problem.NotNow {
+	if apptest.KindOf(w.Review.Rechecks.NotStillTrue(w.Context, c.Author, ref)) != problem.NotNow {
 		t.Error("taken back twice")
 	}
-	w.Must(w.Review.StillTrue(w.Context, c.Author, ref, ""))
+	w.Must(w.Review.Rechecks.StillTrue(w.Context, c.Author, ref, ""))
 	w.Wait(61 * time.Minute)
-	if apptest.KindOf(w.Review.NotStillTrue(w.Context, c.Author, ref)) != problem.NotNow {
+	if apptest.KindOf(w.Review.Rechecks.NotStillTrue(w.Context, c.Author, ref)) != problem.NotNow {
 		t.Error("taken back after an hour")
 	}
 	w.Must(w.Review.Act(w.Context, c.Publisher, ref, corereview.Withdraw, 0, ""))

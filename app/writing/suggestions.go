@@ -32,7 +32,7 @@ func (a *Writing) AcceptSuggestion(
 		return saved, err
 	}
 	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		row, e, c, err := a.review.Comment(tx, reference, id)
+		row, e, c, err := a.review.Comments.Find(tx, reference, id)
 		if err != nil {
 			return err
 		}

@@ -31,7 +31,7 @@ func main() {
 	defer done()
 	author, err := a.Staff.StaffByEmail(ctx, "bench@wrenmoor.example")
 	world.Check(err)
-	reviewer, err := a.Accounts.AddFirstStaff(
+	reviewer, err := a.Accounts.People.AddFirstStaff(
 		ctx,
 		accounts.NewStaff{
 			Name:     "Reviewer",

@@ -114,7 +114,7 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	a, err := app.Open(ctx, config)
 	check(err)
 	defer a.Close()
-	who, err := a.Accounts.AddFirstStaff(
+	who, err := a.Accounts.People.AddFirstStaff(
 		ctx,
 		accounts.NewStaff{
 			Name:     "Bench",

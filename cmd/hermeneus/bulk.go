@@ -143,7 +143,7 @@ func addCustomer(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if _, err := a.Accounts.AddCustomer(ctx, *name, *email, password); err != nil {
+	if _, err := a.Accounts.People.AddCustomer(ctx, *name, *email, password); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "%s can sign in to the help centre with %s.\n", *name, *email)
@@ -178,7 +178,7 @@ func addStaff(ctx context.Context, args []string, out io.Writer) error {
 		return err
 	}
 	defer a.Close()
-	if _, err := a.Accounts.AddFirstStaff(ctx, n); err != nil {
+	if _, err := a.Accounts.People.AddFirstStaff(ctx, n); err != nil {
 		return explain(err)
 	}
 	fmt.Fprintf(out, "%s can sign in with %s.\n", n.Name, n.Email)

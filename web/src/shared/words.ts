@@ -31,7 +31,6 @@ export const outcomes = [
   { name: 'person', mark: '▲', word: 'Person', colour: 'slate', means: 'reached a person' },
 ] as const
 
-type OutcomeName = (typeof outcomes)[number]['name']
 
 export function outcomeOf(name: string) {
   return (
