@@ -1,7 +1,8 @@
 # make demo   installs what is missing, builds, loads the demo world, serves it
 # make test   everything: Go, types, lint, formatting, browser
+# make house  draws the rooms of the code
 SHELL := /bin/bash
-.PHONY: demo stop reset build test lint api bench
+.PHONY: demo stop reset build test api house bench
 
 GO_FILES := $(shell find cmd core app store http standin demo bench web/words -name '*.go' -o -name '*.sql' -o -name '*.html' -o -name '*.md' -o -name '*.json' 2>/dev/null)
 WEB_FILES := $(shell find web/src web/words web/*.ts web/*.json -type f 2>/dev/null)
@@ -39,6 +40,10 @@ reset: stop
 api:
 	@go run ./cmd/hermeneus openapi > web/src/shared/api/openapi.json
 	@npm run --silent api -w web
+
+# The picture of the rooms and what each stands on, drawn from the code.
+house:
+	@go run ./house/draw > docs/house.svg
 
 test: node_modules/.installed
 	@scripts/test.sh

@@ -311,3 +311,30 @@ func TestNothingGrowsTooLarge(t *testing.T) {
 		}
 	}
 }
+
+// The map names files, and they are there.
+func TestTheMapIsTrue(t *testing.T) {
+	found := 0
+	for _, page := range []string{"docs/house.md", "CONTRIBUTING.md", "README.md"} {
+		text, err := os.ReadFile(filepath.Join("..", page))
+		if err != nil {
+			t.Fatal(err)
+		}
+		for _, m := range regexp.MustCompile("`([a-z0-9_]+(?:/[A-Za-z0-9_.]+)+\\.(?:go|ts|vue|css|md|sh))`").
+			FindAllStringSubmatch(string(text), -1) {
+			found++
+			if _, err := os.Stat(filepath.Join("..", m[1])); err != nil {
+				t.Errorf("%s names %s, which is not there", page, m[1])
+			}
+		}
+		for _, m := range regexp.MustCompile(`\]\(([^)#:]+)\)`).FindAllStringSubmatch(string(text), -1) {
+			found++
+			if _, err := os.Stat(filepath.Join("..", filepath.Dir(page), m[1])); err != nil {
+				t.Errorf("%s links to %s, which is not there", page, m[1])
+			}
+		}
+	}
+	if found < 50 {
+		t.Fatalf("only %d names were found in the map", found)
+	}
+}

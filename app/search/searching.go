@@ -84,11 +84,11 @@ func (a *Search) SearchAll(ctx context.Context, v evidence.Visitor, words string
 			return found, err
 		}
 	}
-	return found, a.witnessSearch(v, words, found)
+	return found, a.recordSearch(v, words, found)
 }
 
-// witnessSearch keeps what a search was.
-func (a *Search) witnessSearch(v evidence.Visitor, words string, found Findings) error {
+// recordSearch keeps what a search was.
+func (a *Search) recordSearch(v evidence.Visitor, words string, found Findings) error {
 	items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
 	if refs := Revisions(found.Results); len(refs) > 0 {
 		items = append(

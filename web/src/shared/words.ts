@@ -31,7 +31,6 @@ export const outcomes = [
   { name: 'person', mark: '▲', word: 'Person', colour: 'slate', means: 'reached a person' },
 ] as const
 
-
 export function outcomeOf(name: string) {
   return (
     outcomes.find((o) => o.name === name) ?? {
