@@ -303,3 +303,38 @@ test('from an article to another: the find field, its editions and its reference
   await expect(title).toHaveValue(was.title)
   await expect(text).toContainText('Typed after going there.')
 })
+
+test('addresses from before lead to where the view stands now, with what they named', async ({ browser }) => {
+  const page = await staff(browser, server, 'Maren', 'wrenmoor-demo')
+  const list = await page.request.get(`${server.url}/api/staff/handoffs`)
+  const handoff = ((await list.json()) as { reference: string }[])[0]?.reference ?? ''
+  expect(handoff).toMatch(/^[HR]-\d+$/)
+  for (const [before, now, shown] of [
+    [`/handoffs/${handoff}`, `/conversations/${handoff}`, page.getByText(handoff).first()],
+    ['/settings/templates', '/library/templates', page.getByRole('heading', { name: 'Templates', level: 1 })],
+    [
+      '/library/A-0001?leaf=said',
+      '/library/A-0001?margin=remarks',
+      page.getByRole('tab', { name: /^Said/, selected: true }),
+    ],
+    [
+      '/library/A-0001?leaf=properties',
+      '/library/A-0001?margin=about',
+      page.getByRole('region', { name: 'About' }),
+    ],
+    [
+      '/library/A-0001?leaf=history',
+      '/library/A-0001?margin=history',
+      page.getByRole('region', { name: 'History' }),
+    ],
+    [
+      '/settings/sites/1/search?leaf=quality',
+      '/settings/sites/1/search?part=quality',
+      page.getByRole('link', { name: 'How well it does' }),
+    ],
+  ] as const) {
+    await page.goto(server.url + '/staff' + before)
+    await expect(page).toHaveURL(server.url + '/staff' + now)
+    await expect(shown, before).toBeVisible()
+  }
+})
