@@ -96,7 +96,7 @@ func (a *Conversations) world(tx *gorm.DB, v evidence.Visitor, script flow.Scrip
 
 // shell does for a running conversation what the runtime cannot.
 type shell struct {
-	app     *Conversations
+	area    *Conversations
 	tx      *gorm.DB
 	visitor evidence.Visitor
 	c       *store.Conversation
@@ -105,7 +105,7 @@ type shell struct {
 func (s *shell) say(m flow.Message) error {
 	row := store.Message{
 		ConversationID: s.c.ID,
-		At:             s.app.base.Now(),
+		At:             s.area.base.Now(),
 		Speaker:        store.ByBot,
 		Text:           m.Text,
 		Choices:        m.Choices,
@@ -118,7 +118,7 @@ func (s *shell) say(m flow.Message) error {
 
 func (s *shell) notice(text string) error {
 	return s.tx.Create(
-		&store.Message{ConversationID: s.c.ID, At: s.app.base.Now(), Speaker: store.ByNotice, Text: text},
+		&store.Message{ConversationID: s.c.ID, At: s.area.base.Now(), Speaker: store.ByNotice, Text: text},
 	).Error
 }
 
@@ -126,9 +126,9 @@ func (s *shell) notice(text string) error {
 func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	switch n.Kind {
 	case flow.NeedRecord:
-		return nil, s.app.recorder.Record(s.tx, s.visitor, outcome.Chat, n.Evidence)
+		return nil, s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, n.Evidence)
 	case flow.NeedSearch:
-		results, err := s.app.search.SearchFor(s.tx, inSource(s.visitor), n.Text, n.Limit)
+		results, err := s.area.search.SearchFor(s.tx, inSource(s.visitor), n.Text, n.Limit)
 		var found []flow.Card
 		for _, r := range results {
 			found = append(found, r.Card)
@@ -140,7 +140,7 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 		return nil, s.request(n)
 	case flow.NeedClose:
 		if s.c.Status == store.WithBot {
-			now := s.app.base.Now()
+			now := s.area.base.Now()
 			s.c.Status, s.c.ClosedAt = store.Closed, &now
 		}
 	}
@@ -164,7 +164,7 @@ func (s *shell) request(n flow.Need) error {
 
 // contact puts the conversation before people, unless it is only a rehearsal.
 func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
-	now := s.app.base.Now()
+	now := s.area.base.Now()
 	if s.c.Rehearsal {
 		s.c.Status, s.c.ClosedAt = store.Closed, &now
 		return s.notice("A rehearsal ends here: a customer would now be with the team " + team + ".")
@@ -180,7 +180,7 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
 	if err := s.notice("Your number is " + reference + "."); err != nil {
 		return err
 	}
-	return s.app.recorder.Record(
+	return s.area.recorder.Record(
 		s.tx,
 		s.visitor,
 		outcome.Chat,

@@ -65,7 +65,7 @@ func (a *Desk) HandOverAll(ctx context.Context, by staff.Staff, id int64, h Hand
 		if err := h.check(roster, id, has); err != nil {
 			return err
 		}
-		t := handover{app: a, tx: tx, by: by, from: has.Person, to: h, roster: roster, out: &out}
+		t := handover{area: a, tx: tx, by: by, from: has.Person, to: h, roster: roster, out: &out}
 		if err := errors.Join(t.articles(has), t.gates(), t.reviews(), t.stewardships()); err != nil {
 			return err
 		}
@@ -136,7 +136,7 @@ func (h HandOver) check(roster staff.Roster, id int64, has Belongings) error {
 
 // handover is everything of one person being handed over.
 type handover struct {
-	app    *Desk
+	area   *Desk
 	tx     *gorm.DB
 	by     staff.Staff
 	from   accounts.Person
@@ -179,7 +179,7 @@ func (t handover) articles(has Belongings) error {
 				Action:    "properties",
 				Note:      fmt.Sprintf("owner %s → %s", t.from.Name, t.roster.Name(owner)),
 			}
-			if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+			if err := t.area.trail.Note(t.tx, t.by, line); err != nil {
 				return err
 			}
 		}
@@ -188,7 +188,7 @@ func (t handover) articles(has Belongings) error {
 	}
 	for owner, n := range got {
 		text := fmt.Sprintf("%d of the articles of %s are yours now.", n, t.from.Name)
-		if err := t.app.notify.Tell(
+		if err := t.area.notify.Tell(
 			t.tx,
 			notify.NewsHandedOver,
 			staff.Except([]int64{owner}, t.by.ID),
@@ -222,7 +222,7 @@ func (t handover) reviews() error {
 		if err := t.tx.First(&row, e.ArticleID).Error; err != nil {
 			return err
 		}
-		c, _, err := t.app.review.Situation(t.tx, row, e)
+		c, _, err := t.area.review.Situation(t.tx, row, e)
 		if err != nil {
 			return err
 		}
@@ -242,7 +242,7 @@ func (t handover) reviews() error {
 				r.Gate,
 				t.from.Name,
 			)
-			if err := t.app.notify.Tell(
+			if err := t.area.notify.Tell(
 				t.tx,
 				notify.NewsReviewAsked,
 				staff.Except([]int64{to.ID}, t.by.ID),
@@ -340,7 +340,7 @@ func (t handover) stewardships() error {
 			Action:     "changed reviewing",
 			Note:       fmt.Sprintf("steward %s → %s", t.from.Name, t.roster.Name(t.to.Steward)),
 		}
-		if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+		if err := t.area.trail.Note(t.tx, t.by, line); err != nil {
 			return err
 		}
 	}

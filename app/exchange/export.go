@@ -38,7 +38,7 @@ func (a *Exchange) ExportLibrary(
 	if err != nil || len(numbers) == 0 {
 		return out, err
 	}
-	w := &exporter{app: a, out: out, folders: map[int64]string{}, paths: map[int]string{}}
+	w := &exporter{area: a, out: out, folders: map[int64]string{}, paths: map[int]string{}}
 	if err := w.categories(ctx); err != nil {
 		return out, err
 	}
@@ -46,7 +46,7 @@ func (a *Exchange) ExportLibrary(
 }
 
 type exporter struct {
-	app     *Exchange
+	area    *Exchange
 	out     exchange.Bundle
 	tree    map[int64]library.Category
 	folders map[int64]string // of each category, with slashes
@@ -71,7 +71,7 @@ type exportRow struct {
 // categories gives each category its folder, named as it is and told apart from
 // its neighbours.
 func (w *exporter) categories(ctx context.Context) error {
-	tree, err := w.app.library.Tree(ctx)
+	tree, err := w.area.library.Tree(ctx)
 	if err != nil {
 		return err
 	}
@@ -92,7 +92,7 @@ func (w *exporter) categories(ctx context.Context) error {
 }
 
 func (w *exporter) articles(ctx context.Context, numbers []int) error {
-	err := w.app.base.DB.WithContext(ctx).
+	err := w.area.base.DB.WithContext(ctx).
 		Raw(`SELECT e.id, e.language, e.title, e.body, e.keywords, e.search_title, e.search_description,
 				a.number, a.category_id, a.position, o.email AS owner, a.kind, a.audience, a.key, CASE
 				WHEN a.recheck_by_rule THEN 0
@@ -197,7 +197,7 @@ func (w *exporter) address(ctx context.Context, folder, address string) (string,
 		return address, nil
 	}
 	var row store.File
-	if err := w.app.base.DB.WithContext(ctx).Where("hash = ?", hash).Limit(1).Find(&row).Error; err != nil {
+	if err := w.area.base.DB.WithContext(ctx).Where("hash = ?", hash).Limit(1).Find(&row).Error; err != nil {
 		return address, err
 	}
 	if row.Hash == "" {

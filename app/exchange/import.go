@@ -72,7 +72,7 @@ func (a *Exchange) ImportLibrary(
 	}
 	set := exchange.Read(b, o.Split)
 	r := &importer{
-		app:     a,
+		area:    a,
 		by:      by,
 		set:     set,
 		options: o,
@@ -120,7 +120,7 @@ func sourcesFirst(pages []exchange.Page) []int {
 }
 
 type importer struct {
-	app     *Exchange
+	area    *Exchange
 	by      staff.Staff
 	set     *exchange.Set
 	options ImportOptions
@@ -137,7 +137,7 @@ type importer struct {
 // prepare gives every page its number before any text is read, since texts point to
 // each other.
 func (r *importer) prepare(ctx context.Context) error {
-	db := r.app.base.DB.WithContext(ctx)
+	db := r.area.base.DB.WithContext(ctx)
 	r.known = map[string]int{}
 	var rows []struct {
 		Key    string
@@ -320,9 +320,9 @@ func (r *importer) file(ctx context.Context, content []byte, picture bool) (stri
 	}
 	path := article.FilePath + hash
 	if !r.dry {
-		keep := r.app.library.KeepAttachment
+		keep := r.area.library.KeepAttachment
 		if picture {
-			keep = r.app.library.KeepMedia
+			keep = r.area.library.KeepMedia
 		}
 		kept, err := keep(ctx, r.by, content)
 		if err != nil {

@@ -39,13 +39,13 @@ func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Actio
 		if r.dry {
 			return exchange.Create, "", r.checkHead(ctx, p)
 		}
-		return exchange.Create, "", r.app.base.Transaction(
+		return exchange.Create, "", r.area.base.Transaction(
 			ctx,
 			func(tx *gorm.DB) error { return r.create(tx, i, text) },
 		)
 	}
 	var what []string
-	err = r.app.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err = r.area.base.Transaction(ctx, func(tx *gorm.DB) error {
 		row, e, err := library.FindEdition(tx, article.Reference(r.numbers[i]), !r.dry)
 		if err != nil {
 			return err
@@ -57,7 +57,7 @@ func (r *importer) keep(ctx context.Context, i int, body string) (exchange.Actio
 		if note := library.ChangedProperties(before, row); note != "" {
 			what = append(what, note)
 			if !r.dry {
-				if err := r.app.library.KeepProperties(tx, r.by, before, row); err != nil {
+				if err := r.area.library.KeepProperties(tx, r.by, before, row); err != nil {
 					return err
 				}
 			}
@@ -87,7 +87,7 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text library.WorkingCo
 	if r.dry {
 		return true, nil
 	}
-	if err := r.app.texts.Hold(tx, r.by, e.ID, ""); err != nil {
+	if err := r.area.texts.Hold(tx, r.by, e.ID, ""); err != nil {
 		return true, err
 	}
 	was := review.State(e.State)
@@ -95,7 +95,7 @@ func (r *importer) rewrite(tx *gorm.DB, e *store.Edition, text library.WorkingCo
 		return true, problem.ErrInReview
 	}
 	e.State = string(next.State)
-	return true, r.app.writing.Write(tx, r.by, e, text, was, "")
+	return true, r.area.writing.Write(tx, r.by, e, text, was, "")
 }
 
 func (r *importer) checkHead(ctx context.Context, p exchange.Page) error {
@@ -104,7 +104,7 @@ func (r *importer) checkHead(ctx context.Context, p exchange.Page) error {
 		Audience:    string(audience.Everyone),
 		RecheckDays: library.DefaultRecheck,
 	}
-	return r.properties(r.app.base.DB.WithContext(ctx), p, &row)
+	return r.properties(r.area.base.DB.WithContext(ctx), p, &row)
 }
 
 func (r *importer) create(tx *gorm.DB, i int, text library.WorkingCopy) error {
@@ -113,7 +113,7 @@ func (r *importer) create(tx *gorm.DB, i int, text library.WorkingCopy) error {
 	if err != nil {
 		return err
 	}
-	row, err := r.app.library.Create(
+	row, err := r.area.library.Create(
 		tx,
 		r.by,
 		library.NewArticle{
@@ -155,7 +155,7 @@ func (r *importer) properties(tx *gorm.DB, p exchange.Page, row *store.Article) 
 	}
 	if p.RecheckDays != 0 && (p.RecheckDays != row.RecheckDays || row.RecheckByRule) {
 		row.RecheckByRule = false
-		row.RecheckDays, row.RecheckOn = p.RecheckDays, r.app.base.Today().AddDate(0, 0, p.RecheckDays)
+		row.RecheckDays, row.RecheckOn = p.RecheckDays, r.area.base.Today().AddDate(0, 0, p.RecheckDays)
 	}
 	if p.InterimUntil != "" {
 		day, err := time.Parse(time.DateOnly, p.InterimUntil)
@@ -184,16 +184,16 @@ func (r *importer) properties(tx *gorm.DB, p exchange.Page, row *store.Article) 
 func (r *importer) keepEdition(ctx context.Context, i int, text library.WorkingCopy) (exchange.Action, string, error) {
 	p := r.set.Pages[i]
 	ref := article.EditionReference(r.numbers[i], p.Language)
-	_, e, err := library.FindEdition(r.app.base.DB.WithContext(ctx), ref, false)
+	_, e, err := library.FindEdition(r.area.base.DB.WithContext(ctx), ref, false)
 	var missing *problem.Problem
 	if errors.As(err, &missing) {
 		if r.dry {
 			return exchange.Create, "", nil
 		}
-		if _, err := r.app.writing.AddEdition(ctx, r.by, article.Reference(r.numbers[i]), p.Language); err != nil {
+		if _, err := r.area.writing.AddEdition(ctx, r.by, article.Reference(r.numbers[i]), p.Language); err != nil {
 			return "", "", err
 		}
-		err = r.app.base.Transaction(ctx, func(tx *gorm.DB) error {
+		err = r.area.base.Transaction(ctx, func(tx *gorm.DB) error {
 			_, e, err := library.FindEdition(tx, ref, true)
 			if err != nil {
 				return err
@@ -207,7 +207,7 @@ func (r *importer) keepEdition(ctx context.Context, i int, text library.WorkingC
 		return "", "", err
 	}
 	differs := false
-	err = r.app.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err = r.area.base.Transaction(ctx, func(tx *gorm.DB) error {
 		if !r.dry {
 			if _, e, err = library.FindEdition(tx, ref, true); err != nil {
 				return err
@@ -241,7 +241,7 @@ func (r *importer) category(tx *gorm.DB, names []string) (int64, error) {
 		}
 		if id == 0 {
 			file := r.set.Categories[path]
-			if id, err = r.app.library.InsertCategory(
+			if id, err = r.area.library.InsertCategory(
 				tx,
 				r.by,
 				library.NewCategory{

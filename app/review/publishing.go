@@ -34,11 +34,11 @@ func (t *transition) publish() error {
 	if err := t.tx.Where("edition_id = ? AND number = ?", t.e.ID, t.e.SubmittedRevision).First(&r).Error; err != nil {
 		return fmt.Errorf("finding the approved revision: %w", err)
 	}
-	now := t.app.base.Now()
+	now := t.area.base.Now()
 	t.e.LiveRevisionID, t.e.LiveSince, t.e.DecisionNote, t.e.BatchID = &r.ID, &now, "", nil
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = nil, nil, ""
 	if t.e.Language == article.SourceLanguage {
-		if err := t.app.Rechecks.checked(t.tx, t.row); err != nil {
+		if err := t.area.Rechecks.checked(t.tx, t.row); err != nil {
 			return err
 		}
 	}
@@ -50,7 +50,7 @@ func (t *transition) publish() error {
 	).Error; err != nil {
 		return err
 	}
-	if err := t.app.DropSchedules(t.tx, t.e.ID, store.SchedulePublish); err != nil {
+	if err := t.area.DropSchedules(t.tx, t.e.ID, store.SchedulePublish); err != nil {
 		return err
 	}
 	if err := errors.Join(t.endReview(), texts.ClearAuthors(t.tx, t.e.ID)); err != nil {
@@ -66,7 +66,7 @@ func (t *transition) tellPublished(revision int) error {
 	path := "/library/" + t.subject()
 	if t.review != nil {
 		text := fmt.Sprintf("“%s” is live, as revision %d.", t.e.Title, revision)
-		if err := t.app.notify.Tell(
+		if err := t.area.notify.Tell(
 			t.tx,
 			notify.NewsDecided,
 			staff.Except(t.review.Authors, t.by.ID),
@@ -80,7 +80,7 @@ func (t *transition) tellPublished(revision int) error {
 	if t.step.Change != "" {
 		text += " " + t.step.Change
 	}
-	return t.app.notify.TellFollowers(t.tx, t.row.ID, t.by.ID, notify.NewsChanged, text, path)
+	return t.area.notify.TellFollowers(t.tx, t.row.ID, t.by.ID, notify.NewsChanged, text, path)
 }
 
 // forWhom gives the article as it would be live: for the audience it was reviewed
@@ -107,7 +107,7 @@ func (t *transition) schedule() error {
 	if t.step.batch != nil {
 		return nil // the batch has the time
 	}
-	s, err := t.app.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
+	s, err := t.area.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
 	if err != nil {
 		return err
 	}
@@ -179,7 +179,7 @@ func (a *Review) zoneOf(db *gorm.DB, category int64) (*time.Location, error) {
 }
 
 func (t *transition) dropSchedule(kind string) error {
-	return t.app.DropSchedules(t.tx, t.e.ID, kind)
+	return t.area.DropSchedules(t.tx, t.e.ID, kind)
 }
 
 func (a *Review) DropSchedules(tx *gorm.DB, edition int64, kind string) error {
@@ -194,7 +194,7 @@ func (t *transition) withdraw() error {
 		if err := t.dropSchedule(store.ScheduleWithdraw); err != nil {
 			return err
 		}
-		s, err := t.app.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
+		s, err := t.area.newSchedule(t.tx, t.by, t.row.CategoryID, t.step)
 		if err != nil {
 			return err
 		}
@@ -210,7 +210,7 @@ func (t *transition) withdraw() error {
 		return err
 	}
 	text := fmt.Sprintf("“%s” was withdrawn. %s", t.e.Title, t.step.Note)
-	if err := t.app.notify.TellFollowers(
+	if err := t.area.notify.TellFollowers(
 		t.tx,
 		t.row.ID,
 		t.by.ID,
@@ -248,7 +248,7 @@ func (a *Review) DropEnd(ctx context.Context, by staff.Staff, reference string) 
 // refuseEnded refuses to make an interim article live again whose time is over: it
 // would end at once.
 func (t *transition) refuseEnded() error {
-	if t.row.InterimUntil != nil && t.row.InterimUntil.Before(t.app.base.Today()) {
+	if t.row.InterimUntil != nil && t.row.InterimUntil.Before(t.area.base.Today()) {
 		return problem.New(
 			problem.NotNow,
 			"It is interim until %s, which has passed. Set another day in its properties, or none.",
@@ -277,7 +277,7 @@ func (t *transition) redirect() error {
 	if t.e.Language != article.SourceLanguage {
 		return nil // its readers get the source
 	}
-	now := t.app.base.Now()
+	now := t.area.base.Now()
 	t.row.WithdrawnAt, t.row.WithdrawnTo, t.row.WithdrawnNotice = &now, nil, strings.TrimSpace(t.step.Notice)
 	if t.step.To != "" {
 		to, e, err := library.FindEdition(t.tx, t.step.To, false)

@@ -61,7 +61,7 @@ func (a *Review) Reassign(ctx context.Context, by staff.Staff, reference string,
 		if err := tx.Save(round).Error; err != nil {
 			return err
 		}
-		t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: round, step: Step{Note: note}}
+		t := &transition{area: a, tx: tx, by: by, row: &row, e: &e, review: round, step: Step{Note: note}}
 		if err := t.decide(gate.Name, "hand_on", *e.SubmittedRevision); err != nil {
 			return err
 		}

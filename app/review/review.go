@@ -109,7 +109,7 @@ func (a *Review) move(tx *gorm.DB, by staff.Staff, row *store.Article, e *store.
 	if err != nil {
 		return problem.From(err, "")
 	}
-	t := &transition{app: a, tx: tx, by: by, row: row, e: e, review: review, step: s, from: before, to: after}
+	t := &transition{area: a, tx: tx, by: by, row: row, e: e, review: review, step: s, from: before, to: after}
 	return t.take()
 }
 
@@ -180,7 +180,7 @@ func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was r
 		return err
 	}
 	cleared := len(round.Passed)
-	t := &transition{app: a, tx: tx, by: by, row: &row, e: &e, review: &round}
+	t := &transition{area: a, tx: tx, by: by, row: &row, e: &e, review: &round}
 	t.to = inRound(library.CopyOf(e), round)
 	t.to.Passed = nil
 	if err := tx.Exec(

@@ -20,7 +20,7 @@ import (
 
 // transition is one step being taken.
 type transition struct {
-	app      *Review
+	area     *Review
 	tx       *gorm.DB
 	by       staff.Staff
 	row      *store.Article
@@ -35,7 +35,7 @@ func (t *transition) take() error {
 	state := t.from.State
 	t.e.State = string(t.to.State)
 	if t.step.Action != review.Submit {
-		if err := t.app.settleAsked(t.tx, t.subject()); err != nil {
+		if err := t.area.settleAsked(t.tx, t.subject()); err != nil {
 			return err
 		}
 	}
@@ -79,7 +79,7 @@ func (t *transition) take() error {
 		ToState:   t.e.State,
 		Note:      t.trailNote(),
 	}
-	if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+	if err := t.area.trail.Note(t.tx, t.by, line); err != nil {
 		return err
 	}
 	return store.Announce(t.tx, store.CopyChanged, t.e.ID)
@@ -112,8 +112,8 @@ func (t *transition) trailNote() string {
 
 // submit enters the path of the category, as it is now.
 func (t *transition) submit() error {
-	now := t.app.base.Now()
-	number, err := t.app.Snapshot(t.tx, t.by, t.row, t.e, "")
+	now := t.area.base.Now()
+	number, err := t.area.Snapshot(t.tx, t.by, t.row, t.e, "")
 	if err != nil {
 		return err
 	}
@@ -145,7 +145,7 @@ func (t *transition) submit() error {
 
 // standBefore puts the round before the gate that is next, and tells whose it is.
 func (t *transition) standBefore() error {
-	now := t.app.base.Now()
+	now := t.area.base.Now()
 	gate, ok := t.to.Gate()
 	t.review.Passed, t.review.Gate, t.review.GateSince = t.to.Passed, gate.Name, now
 	t.review.OverdueAt, t.review.AssigneeID, t.review.StuckTold = nil, nil, false
@@ -171,15 +171,15 @@ func (t *transition) standBefore() error {
 		ids = append(ids, s.ID)
 	}
 	if len(ids) == 0 {
-		return t.app.tellStuckReview(t.tx, roster, t.review, *t.row, *t.e)
+		return t.area.tellStuckReview(t.tx, roster, t.review, *t.row, *t.e)
 	}
 	text := fmt.Sprintf("“%s” waits at the gate “%s”.", t.e.Title, gate.Name)
-	return t.app.notify.Tell(t.tx, notify.NewsReviewAsked, staff.Except(ids, t.by.ID), text, "/review/"+t.subject())
+	return t.area.notify.Tell(t.tx, notify.NewsReviewAsked, staff.Except(ids, t.by.ID), text, "/review/"+t.subject())
 }
 
 // approve lets the text pass the gate it stands before.
 func (t *transition) approve() error {
-	number, err := t.app.Snapshot(t.tx, t.by, t.row, t.e, "")
+	number, err := t.area.Snapshot(t.tx, t.by, t.row, t.e, "")
 	if err != nil {
 		return err
 	}
@@ -202,7 +202,7 @@ func (t *transition) approve() error {
 			ToState:   string(after.State),
 			Note:      t.trailNote(),
 		}
-		if err := t.app.trail.Note(t.tx, t.by, line); err != nil {
+		if err := t.area.trail.Note(t.tx, t.by, line); err != nil {
 			return err
 		}
 		t.from = after
@@ -211,7 +211,7 @@ func (t *transition) approve() error {
 		return err
 	}
 	text := fmt.Sprintf("%s let “%s” pass the gate “%s”.", t.by.Name, t.e.Title, gate.Name)
-	return t.app.notify.Tell(
+	return t.area.notify.Tell(
 		t.tx,
 		notify.NewsDecided,
 		staff.Except(t.review.Authors, t.by.ID),
@@ -225,7 +225,7 @@ func (t *transition) decide(gate, action string, revision int) error {
 		ReviewID: t.review.ID,
 		Gate:     gate,
 		StaffID:  t.by.ID,
-		At:       t.app.base.Now(),
+		At:       t.area.base.Now(),
 		Action:   action,
 		Revision: revision,
 		Note:     strings.TrimSpace(t.step.Note),
@@ -241,7 +241,7 @@ func (t *transition) sendBack() error {
 			return err
 		}
 		text := fmt.Sprintf("%s sent “%s” back: %s", t.by.Name, t.e.Title, t.step.Note)
-		if err := t.app.notify.Tell(
+		if err := t.area.notify.Tell(
 			t.tx,
 			notify.NewsDecided,
 			staff.Except(t.review.Authors, t.by.ID),
@@ -258,7 +258,7 @@ func (t *transition) endReview() error {
 	if t.review == nil || t.review.EndedAt != nil {
 		return nil
 	}
-	now := t.app.base.Now()
+	now := t.area.base.Now()
 	t.review.EndedAt = &now
 	return t.tx.Save(t.review).Error
 }

@@ -3,49 +3,49 @@ import type { Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 
 /** What an article going live, or going away, touches. */
-defineProps<{ touches: Schemas['Impact']; title?: string; away?: boolean }>()
+defineProps<{ impact: Schemas['Impact']; title?: string; away?: boolean }>()
 </script>
 
 <template>
-  <section class="touches" :aria-label="title ?? 'What this touches'">
+  <section class="impact" :aria-label="title ?? 'What this touches'">
     <h2 class="sub">{{ title ?? 'What this touches' }}</h2>
-    <div v-if="touches.conflicts.length" class="fault" role="alert">
-      <p v-for="c in touches.conflicts" :key="c">{{ c }}</p>
+    <div v-if="impact.conflicts.length" class="fault" role="alert">
+      <p v-for="c in impact.conflicts" :key="c">{{ c }}</p>
     </div>
-    <p v-if="touches.comments && !away" class="open" role="status">
+    <p v-if="impact.comments && !away" class="open" role="status">
       <strong
-        >{{ counted(touches.comments, 'comment') }} on this text
-        {{ touches.comments === 1 ? 'is' : 'are' }} open.</strong
+        >{{ counted(impact.comments, 'comment') }} on this text
+        {{ impact.comments === 1 ? 'is' : 'are' }} open.</strong
       >
-      Publishing leaves {{ touches.comments === 1 ? 'it' : 'them' }} so.
+      Publishing leaves {{ impact.comments === 1 ? 'it' : 'them' }} so.
     </p>
     <ul class="plainlist small">
-      <li v-if="touches.changes">{{ touches.changes }}</li>
-      <li v-for="f in touches.flows" :key="f.slug + f.turn">
+      <li v-if="impact.changes">{{ impact.changes }}</li>
+      <li v-for="f in impact.flows" :key="f.slug + f.turn">
         The flow <RouterLink to="/flows">{{ f.name }}</RouterLink> shows it, in its turn “{{ f.turn }}”.
       </li>
-      <li v-if="touches.linked_by.length">
-        {{ counted(touches.linked_by.length, 'live article points', 'live articles point') }} to it:
-        <template v-for="(l, i) in touches.linked_by.slice(0, 5)" :key="l.reference"
+      <li v-if="impact.linked_by.length">
+        {{ counted(impact.linked_by.length, 'live article points', 'live articles point') }} to it:
+        <template v-for="(l, i) in impact.linked_by.slice(0, 5)" :key="l.reference"
           ><template v-if="i">, </template
           ><RouterLink :to="`/library/${l.reference}`">{{ l.title }}</RouterLink></template
-        ><template v-if="touches.linked_by.length > 5"> and more</template>.
+        ><template v-if="impact.linked_by.length > 5"> and more</template>.
       </li>
-      <li v-for="l in touches.unlive" :key="l.reference">
+      <li v-for="l in impact.unlive" :key="l.reference">
         It points to <RouterLink :to="`/library/${l.reference}`">{{ l.title }}</RouterLink>, which some of its
         readers cannot open.
       </li>
-      <li v-if="touches.behind.length && !away">
-        The editions in {{ touches.behind.join(' and ') }} fall behind.
+      <li v-if="impact.behind.length && !away">
+        The editions in {{ impact.behind.join(' and ') }} fall behind.
       </li>
-      <li v-if="touches.sites.length">
-        Shown in {{ touches.sites.map((s) => s.name).join(', ')
-        }}<template v-if="touches.feeds.length"
-          >; in the feed of {{ touches.feeds.map((f) => f.name).join(', ') }}</template
+      <li v-if="impact.sites.length">
+        Shown in {{ impact.sites.map((s) => s.name).join(', ')
+        }}<template v-if="impact.feeds.length"
+          >; in the feed of {{ impact.feeds.map((f) => f.name).join(', ') }}</template
         >.
       </li>
       <li v-else>No help centre shows its category.</li>
-      <li v-if="!touches.flows.length && !touches.linked_by.length" class="faded">
+      <li v-if="!impact.flows.length && !impact.linked_by.length" class="faded">
         No flow shows it, and no live article points to it.
       </li>
     </ul>
@@ -53,7 +53,7 @@ defineProps<{ touches: Schemas['Impact']; title?: string; away?: boolean }>()
 </template>
 
 <style scoped>
-.touches li {
+.impact li {
   margin-bottom: 0.2rem;
 }
 .fault p {

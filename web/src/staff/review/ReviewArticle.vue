@@ -39,12 +39,12 @@ const {
 const around = useLoad(
   () => props.reference,
   async () => {
-    const [advice, touches, doing] = await Promise.all([
+    const [checks, impact, figures] = await Promise.all([
       call(api.GET('/api/staff/articles/{reference}/advice', path.value)),
       call(api.GET('/api/staff/articles/{reference}/touches', path.value)),
       call(api.GET('/api/staff/articles/{reference}/doing', path.value)),
     ])
-    return { advice, touches, doing }
+    return { checks, impact, figures }
   },
 )
 useLive(`/api/staff/articles/${props.reference}/events`, () => void reload())
@@ -148,31 +148,31 @@ async function decided() {
       <template v-if="around.value.value">
         <details open>
           <summary class="sub">
-            {{ counted(around.value.value.advice.checks.length, 'note') }} on the text
+            {{ counted(around.value.value.checks.checks.length, 'note') }} on the text
           </summary>
           <ul class="plainlist small">
-            <li v-for="c in around.value.value.advice.checks" :key="c.key">{{ c.message }}</li>
-            <li v-if="!around.value.value.advice.checks.length" class="faded">Nothing to mend.</li>
+            <li v-for="c in around.value.value.checks.checks" :key="c.key">{{ c.message }}</li>
+            <li v-if="!around.value.value.checks.checks.length" class="faded">Nothing to mend.</li>
           </ul>
         </details>
-        <ImpactList :touches="around.value.value.touches" title="Where it appears" />
+        <ImpactList :impact="around.value.value.impact" title="Where it appears" />
         <p v-if="loaded.article.known_problem" class="small">
           Interim, until “{{ loaded.article.known_problem.name }}” is solved.
         </p>
         <h2 class="sub">How the live one is doing</h2>
         <p class="small">
-          In 90 days opened {{ around.value.value.doing.opened }} times and read
-          {{ around.value.value.doing.read }}.
-          <template v-if="around.value.value.doing.helpful.of">
-            Helped {{ around.value.value.doing.helpful.count }} of
-            {{ around.value.value.doing.helpful.of }} who said ({{
-              percent(around.value.value.doing.helpful.low)
+          In 90 days opened {{ around.value.value.figures.opened }} times and read
+          {{ around.value.value.figures.read }}.
+          <template v-if="around.value.value.figures.helpful.of">
+            Helped {{ around.value.value.figures.helpful.count }} of
+            {{ around.value.value.figures.helpful.of }} who said ({{
+              percent(around.value.value.figures.helpful.low)
             }}
-            to {{ percent(around.value.value.doing.helpful.high) }}).</template
+            to {{ percent(around.value.value.figures.helpful.high) }}).</template
           >
-          <template v-if="around.value.value.doing.contact.of">
-            A contact after reading: {{ around.value.value.doing.contact.count }} of
-            {{ counted(around.value.value.doing.contact.of, 'question') }}.</template
+          <template v-if="around.value.value.figures.contact.of">
+            A contact after reading: {{ around.value.value.figures.contact.count }} of
+            {{ counted(around.value.value.figures.contact.of, 'question') }}.</template
           >
         </p>
         <OutcomeBar :counts="loaded.article.outcomes" />

@@ -38,7 +38,7 @@ const emit = defineEmits<{ go: [] }>()
         :fault="refused?.field('at')"
       />
       <slot />
-      <ImpactList v-if="impact" :touches="impact" :away="away" />
+      <ImpactList v-if="impact" :impact="impact" :away="away" />
       <p
         v-if="refused && !['at', ...(shownBy ?? [])].some((f) => refused?.field(f))"
         class="fault"

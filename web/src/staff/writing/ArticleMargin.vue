@@ -61,7 +61,7 @@ function addKeyword(word: string) {
     <ArticleNotes
       v-if="open === 'notes' && checks"
       :reference="article.reference"
-      :advice="checks"
+      :found="checks"
       :drawn="drawn"
       :editable="editable"
       @changed="emit('checked')"

@@ -10,7 +10,7 @@ import { lineAt, lineTop } from './lines'
 /** What the margin says of a text, each note at the height of its line. */
 const props = defineProps<{
   reference: string
-  advice: Schemas['Checks']
+  found: Schemas['Checks']
   drawn: number
   editable: boolean
 }>()
@@ -19,8 +19,8 @@ const box = ref<HTMLElement>()
 const { act } = useAct()
 const { height } = useElementSize(box)
 
-const whole = computed(() => props.advice.checks.filter((c) => c.line < 0))
-const atLines = computed(() => props.advice.checks.filter((c) => c.line >= 0))
+const whole = computed(() => props.found.checks.filter((c) => c.line < 0))
+const atLines = computed(() => props.found.checks.filter((c) => c.line >= 0))
 const ease = (r: Schemas['Reading']) => Math.max(0, Math.round(r.ease))
 
 const tops = ref<number[]>([])
@@ -41,7 +41,7 @@ async function place() {
   bottom.value = free
 }
 onMounted(place)
-watch(() => [props.advice, props.drawn], place, { deep: false })
+watch(() => [props.found, props.drawn], place, { deep: false })
 useEventListener(window, 'resize', place)
 watch(height, (now, before) => before && Math.abs(now - before) > 200 && place())
 
@@ -69,21 +69,21 @@ function go(line: number) {
 <template>
   <section aria-label="Notes">
     <p class="small faded reading">
-      <template v-if="advice.reading.words && !advice.reading.sentences">{{
-        counted(advice.reading.words, 'word')
+      <template v-if="found.reading.words && !found.reading.sentences">{{
+        counted(found.reading.words, 'word')
       }}</template>
-      <template v-else-if="advice.reading.words"
-        >{{ counted(advice.reading.words, 'word') }} · reading ease {{ ease(advice.reading) }} · grade
-        {{ Math.max(0, Math.round(advice.reading.grade)) }}</template
+      <template v-else-if="found.reading.words"
+        >{{ counted(found.reading.words, 'word') }} · reading ease {{ ease(found.reading) }} · grade
+        {{ Math.max(0, Math.round(found.reading.grade)) }}</template
       >
       <template v-else>Nothing written yet.</template>
     </p>
-    <details v-if="advice.contents.length > 1" class="small">
+    <details v-if="found.contents.length > 1" class="small">
       <summary>Contents</summary>
       <ul class="plainlist">
-        <li v-for="h in advice.contents" :key="h.line" :style="{ paddingLeft: `${(h.level - 2) * 0.8}rem` }">
+        <li v-for="h in found.contents" :key="h.line" :style="{ paddingLeft: `${(h.level - 2) * 0.8}rem` }">
           <button type="button" class="quiet" @click="go(h.line)">{{ h.text }}</button>
-          <span v-for="s in advice.sections.filter((s) => s.line === h.line)" :key="s.line" class="faded">
+          <span v-for="s in found.sections.filter((s) => s.line === h.line)" :key="s.line" class="faded">
             ease {{ ease(s.reading) }}</span
           >
         </li>
@@ -97,13 +97,13 @@ function go(line: number) {
       @aside="(why) => setAside(c.key, why)"
       @sized="place"
     />
-    <p v-if="advice.keywords.length && editable" class="small">
+    <p v-if="found.keywords.length && editable" class="small">
       Customers typed
-      <button v-for="w in advice.keywords" :key="w" type="button" class="word" @click="emit('keyword', w)">
+      <button v-for="w in found.keywords" :key="w" type="button" class="word" @click="emit('keyword', w)">
         {{ w }} +
       </button>
     </p>
-    <p v-if="!advice.checks.length && advice.reading.words" class="small faded">Nothing to mend.</p>
+    <p v-if="!found.checks.length && found.reading.words" class="small faded">Nothing to mend.</p>
     <div ref="box" class="lines" :style="{ minHeight: `${bottom}px` }">
       <MarginNote
         v-for="(c, i) in atLines"
@@ -117,10 +117,10 @@ function go(line: number) {
         @sized="place"
       />
     </div>
-    <details v-if="advice.dismissed.length" class="small">
-      <summary>{{ counted(advice.dismissed.length, 'note') }} set aside</summary>
+    <details v-if="found.dismissed.length" class="small">
+      <summary>{{ counted(found.dismissed.length, 'note') }} set aside</summary>
       <ul class="plainlist">
-        <li v-for="d in advice.dismissed" :key="d.key">
+        <li v-for="d in found.dismissed" :key="d.key">
           {{ d.message }} <span class="faded">{{ d.who }}: {{ d.reason }}</span>
           <button v-if="editable" type="button" class="aside" @click="setAside(d.key, '')">Take back</button>
         </li>
