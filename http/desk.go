@@ -9,6 +9,7 @@ import (
 	"hermeneus/app/desk"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
+	"hermeneus/core/hours"
 ) // deskAPI is what app/desk offers over HTTP.
 func deskAPI(api huma.API, a *desk.Desk) {
 	articlePageAPI(api, a)
@@ -147,5 +148,5 @@ func (q TrailQuery) filter(now time.Time) (desk.TrailFilter, error) {
 
 func startOfDay(t time.Time) time.Time {
 	y, m, d := t.Date()
-	return time.Date(y, m, d, 0, 0, 0, 0, t.Location())
+	return hours.DayBegins(y, m, d, t.Location())
 }

@@ -1,6 +1,11 @@
 package outcome
 
-import "time"
+import (
+	"slices"
+	"time"
+
+	"hermeneus/core/hours"
+)
 
 // Counts holds numbers of questions: the five outcomes among settled questions,
 // and beside them those that stand outside every rate.
@@ -91,6 +96,10 @@ func (p Period) Contains(t time.Time) bool {
 // zone is the one in which the period's days begin.
 func (p Period) Before(zone *time.Location) Period {
 	days := int(p.To.Sub(p.From).Hours()/24 + 0.5)
+	y, m, d := p.From.In(zone).Date()
+	if p.From.Equal(hours.DayBegins(y, m, d, zone)) {
+		return Period{From: hours.DayBegins(y, m, d-days, zone), To: p.From}
+	}
 	return Period{From: p.From.In(zone).AddDate(0, 0, -days), To: p.From}
 }
 
@@ -118,27 +127,34 @@ type Day struct {
 }
 
 // ByDay counts questions by the calendar day of their closing in zone, a Day for
-// every day of the period, including empty ones. The period must be bounded.
+// every day of the period, including empty ones; a day that the zone leaves out is none. Every
+// question of the period falls into one. The period must be bounded.
 func ByDay(questions []Question, p Period, zone *time.Location) []Day {
 	var days []Day
-	index := map[string]int{}
 	y, m, d := p.From.In(zone).Date()
 	for i := 0; ; i++ {
-		begins := time.Date(y, m, d+i, 0, 0, 0, 0, zone)
+		begins, ends := hours.DayBegins(y, m, d+i, zone), hours.DayBegins(y, m, d+i+1, zone)
 		if !begins.Before(p.To) {
 			break
 		}
-		index[begins.Format(time.DateOnly)] = len(days)
-		days = append(days, Day{Begins: begins})
-	}
-	for _, q := range Within(questions, p) {
-		i, ok := index[q.Closed.In(zone).Format(time.DateOnly)]
-		if !ok {
-			continue
+		if begins.Before(ends) {
+			days = append(days, Day{Begins: begins})
 		}
-		days[i].Counts.add(q)
+	}
+	if len(days) == 0 {
+		return nil
+	}
+	for _, q := range Within(questions, p) { // an open one that would close later falls into the last day
+		after, _ := slices.BinarySearchFunc(days, q.Closed, func(d Day, closed time.Time) int {
+			if d.Begins.After(closed) {
+				return 1
+			}
+			return -1
+		})
+		at := max(after-1, 0)
+		days[at].Counts.add(q)
 		if q.Settling() {
-			days[i].Settling.addOutcome(q.Outcome)
+			days[at].Settling.addOutcome(q.Outcome)
 		}
 	}
 	return days
