@@ -241,6 +241,30 @@ func TestCrawlersAreServedAndNotCounted(t *testing.T) {
 	}
 }
 
+// What nobody looks at is no evidence: the head of a page, and a page that is loaded ahead.
+func TestWhatIsAskedForUnseenIsNotCounted(t *testing.T) {
+	s := open(t)
+	kept := func() int {
+		items, err := s.Outcomes.Evidence(s.Context)
+		s.Must(err)
+		return len(items)
+	}
+	for _, path := range []string{"/help/search?q=bill", "/help/articles/A-0001"} {
+		s.ask("HEAD", path, nil)
+		s.ask("GET", path, nil, "Sec-Purpose", "prefetch")
+		s.ask("GET", path, nil, "Sec-Purpose", "prefetch;prerender")
+		s.ask("GET", path, nil, "Purpose", "prefetch")
+		s.ask("GET", path, nil, "X-Moz", "prefetch")
+	}
+	if n := kept(); n != 0 {
+		t.Errorf("%d items of evidence of what nobody saw", n)
+	}
+	s.ask("GET", "/help/search?q=bill", nil)
+	if kept() == 0 {
+		t.Error("what is seen is not kept")
+	}
+}
+
 func TestAReloadAndADoubleClickAreOneEvent(t *testing.T) {
 	s := open(t)
 	for range 3 {

@@ -9,6 +9,8 @@ import (
 	"strings"
 	"sync"
 
+	"github.com/gofiber/fiber/v2"
+
 	"hermeneus/web"
 )
 
@@ -80,6 +82,22 @@ func (c *crawlers) look(agent string) bool {
 	}
 	for _, p := range c.patterns {
 		if p.MatchString(agent) {
+			return true
+		}
+	}
+	return false
+}
+
+// unseen reports whether nobody looks at what is asked for: only its head is, or a browser loads it
+// ahead, in case somebody goes there (Sec-Purpose of the Fetch standard, section 3.1.7; the others
+// are what browsers sent before, common practice).
+func unseen(c *fiber.Ctx) bool {
+	if c.Method() == fiber.MethodHead {
+		return true
+	}
+	for _, header := range []string{"Sec-Purpose", "Purpose", "X-Purpose", "X-Moz"} {
+		purpose := strings.ToLower(c.Get(header))
+		if strings.Contains(purpose, "prefetch") || strings.Contains(purpose, "prerender") || purpose == "preview" {
 			return true
 		}
 	}

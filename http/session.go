@@ -86,7 +86,7 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 	v := evidence.Visitor{
 		Key:     c.Cookies(visitorCookie),
 		Preview: staff && c.Cookies(countedCookie) == "",
-		Crawler: s.crawlers.is(c.Get("User-Agent")),
+		Crawler: s.crawlers.is(c.Get("User-Agent")) || unseen(c),
 	}
 	if len(v.Key) != 32 && !v.Crawler {
 		v.Key = newKey()
