@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"testing"
 	"time"
 
@@ -119,6 +120,31 @@ func TestEveryCountOpensIntoItsQuestions(t *testing.T) {
 		outcomes.LedgerFilter{Period: figures.Period, Settling: true},
 	); total != figures.Counts.Settling {
 		t.Errorf("settling: the count is %d, the Ledger has %d", figures.Counts.Settling, total)
+	}
+}
+
+// The figures speak of every channel that evidence can come from, and each opens into its questions.
+func TestEveryChannelHasItsFigures(t *testing.T) {
+	w, c := apptest.OpenWithCrew(t)
+	begins := w.Time()
+	for i, channel := range outcome.Channels {
+		asker := fmt.Sprintf("mail:%d", i)
+		w.Must(w.Recorder.RecordOf(w.DB(), asker, channel, outcome.Evidence{Kind: outcome.Asked, Text: "a bill"}))
+		w.Must(w.Recorder.RecordOf(w.DB(), asker, channel, outcome.Evidence{
+			Kind: outcome.Requested, Ref: fmt.Sprintf("R-%04d", 900+i),
+		}))
+	}
+	w.Wait(10 * 24 * time.Hour)
+	figures, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(err)
+	for _, channel := range outcome.Channels {
+		at := slices.IndexFunc(figures.Channels, func(f outcomes.ChannelFigures) bool { return f.Channel == channel })
+		f := outcomes.LedgerFilter{Period: figures.Period, Settled: true, Channel: channel}
+		_, total, err := w.Outcomes.Ledger(w.Context, c.Analyst, f)
+		w.Must(err)
+		if at < 0 || figures.Channels[at].Counts.Person != 1 || total != 1 {
+			t.Errorf("%s: %+v, and %d in the Ledger", channel, figures.Channels, total)
+		}
 	}
 }
 

@@ -16,6 +16,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
+	"hermeneus/core/hours"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 	"hermeneus/store"
@@ -185,7 +186,7 @@ func (a *Outcomes) Outcomes(ctx context.Context, by staff.Staff, first, last tim
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
 		out.Moved = &moved
 	}
-	for _, channel := range []outcome.Channel{outcome.Help, outcome.Chat, outcome.Form} {
+	for _, channel := range outcome.Channels {
 		touched := LedgerFilter{Channel: channel}
 		counts := outcome.Count(
 			slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) }),
@@ -199,7 +200,7 @@ func (a *Outcomes) Outcomes(ctx context.Context, by staff.Staff, first, last tim
 func (a *Outcomes) Days(first, last time.Time) outcome.Period {
 	at := func(t time.Time, plus int) time.Time {
 		y, m, d := t.Date()
-		return time.Date(y, m, d+plus, 0, 0, 0, 0, a.base.Zone)
+		return hours.DayBegins(y, m, d+plus, a.base.Zone)
 	}
 	return outcome.Period{From: at(first, 0), To: at(last, 1)}
 }

@@ -72,9 +72,12 @@ const (
 	Message Channel = "message"
 )
 
+// Channels lists them, in the order in which figures show them.
+var Channels = []Channel{Help, Chat, Form, Mail, Message}
+
 // Valid reports whether c is one of the channels above.
 func (c Channel) Valid() bool {
-	return slices.Contains([]Channel{Help, Chat, Form, Mail, Message}, c)
+	return slices.Contains(Channels, c)
 }
 
 // Source says what offered an answer.
