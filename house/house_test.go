@@ -12,6 +12,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"sync"
@@ -336,5 +337,51 @@ func TestTheMapIsTrue(t *testing.T) {
 	}
 	if found < 50 {
 		t.Fatalf("only %d names were found in the map", found)
+	}
+}
+
+// What others may call says what it does, by its name.
+func TestWhatIsExportedIsDocumented(t *testing.T) {
+	named := func(name string, docs ...*ast.CommentGroup) bool {
+		for _, doc := range docs {
+			if doc != nil && strings.HasPrefix(doc.Text(), name) {
+				return true
+			}
+		}
+		return name == "Error" // that of the interface: its words are its documentation
+	}
+	checked := 0
+	for _, r := range rooms(t) {
+		if floor, _, _ := strings.Cut(r.name, "/"); !slices.Contains([]string{"core", "store", "app", "http"}, floor) {
+			continue
+		}
+		for path, f := range parsed(t, filepath.Join("..", filepath.FromSlash(r.name))) {
+			if strings.HasSuffix(path, "_test.go") {
+				continue
+			}
+			for _, d := range f.Decls {
+				switch d := d.(type) {
+				case *ast.FuncDecl:
+					if d.Name.IsExported() {
+						checked++
+						if !named(d.Name.Name, d.Doc) {
+							t.Errorf("%s: %s does not say what it does", path, d.Name.Name)
+						}
+					}
+				case *ast.GenDecl:
+					for _, s := range d.Specs {
+						if s, ok := s.(*ast.TypeSpec); ok && s.Name.IsExported() {
+							checked++
+							if !named(s.Name.Name, s.Doc, d.Doc) {
+								t.Errorf("%s: %s does not say what it is", path, s.Name.Name)
+							}
+						}
+					}
+				}
+			}
+		}
+	}
+	if checked < 500 {
+		t.Fatalf("only %d were checked", checked)
 	}
 }

@@ -10,7 +10,9 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/hours"
-) // deskAPI is what app/desk offers over HTTP.
+)
+
+// deskAPI is what app/desk offers over HTTP.
 func deskAPI(api huma.API, a *desk.Desk) {
 	articlePageAPI(api, a)
 	todayAPI(api, a)

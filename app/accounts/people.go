@@ -160,6 +160,7 @@ func (a *People) ChangeStaff(ctx context.Context, by staff.Staff, id int64, set 
 	})
 }
 
+// SetStaff gives somebody other roles, or disables them and ends their sessions.
 func (a *People) SetStaff(tx *gorm.DB, by staff.Staff, id int64, set role.Set, disabled bool) error {
 	var row store.Staff
 	if err := tx.First(&row, id).Error; err != nil {

@@ -46,6 +46,7 @@ func NewToken() (token string, hash []byte) {
 	return token, TokenHash(token)
 }
 
+// TokenHash is how a token is kept: whoever reads the database cannot use it.
 func TokenHash(token string) []byte {
 	sum := sha256.Sum256([]byte(token))
 	return sum[:]

@@ -29,6 +29,7 @@ import (
 	"hermeneus/core/role"
 )
 
+// FieldOf names the first field that a problem is about, "" for none.
 func FieldOf(err error) string {
 	if p, ok := err.(*problem.Problem); ok && len(p.Fields) > 0 {
 		return p.Fields[0].Name
@@ -61,6 +62,7 @@ func HandedOver(w *World, c Crew, v evidence.Visitor) (token, reference string) 
 	return token, view.Reference
 }
 
+// DoorFlow is a small flow with a choice, a suggestion, a look-up and a way to a person.
 const DoorFlow = `{"name": "Door", "language": "en", "start": "hello", "free_text": "find", "person": "person", "person_words": ["person"], "turns": [
  {"id": "hello", "kind": "choose", "text": "What is it?", "options": [{"label": "My bill", "next": "bill"}]},
  {"id": "bill", "kind": "suggest", "text": "This may help.", "articles": ["A-0001"], "helped": "bye", "not_helped": "person", "nothing": "find"},
@@ -108,6 +110,7 @@ func Kept(w *World) string {
 	return strings.Join(out, "\n")
 }
 
+// Expect compares evidence as lines with what was to be kept.
 func Expect(t *testing.T, got, want string) {
 	t.Helper()
 	if clean := strings.Join(
@@ -121,10 +124,13 @@ func Expect(t *testing.T, got, want string) {
 	}
 }
 
+// Third gives the error of three results.
 func Third[A, B any](_ A, _ B, err error) error { return err }
 
+// Second gives the error of two results.
 func Second[T any](_ T, err error) error { return err }
 
+// Take takes the whole library out.
 func Take(w *World, by staff.Staff) coreexchange.Bundle {
 	w.T.Helper()
 	b, err := w.Exchange.ExportLibrary(w.Context, by, lists.ArticleFilter{}, nil)
@@ -132,6 +138,7 @@ func Take(w *World, by staff.Staff) coreexchange.Bundle {
 	return b
 }
 
+// Bring brings a bundle in.
 func Bring(w *World, by staff.Staff, b coreexchange.Bundle, o exchange.ImportOptions, dry bool) exchange.ImportReport {
 	w.T.Helper()
 	report, err := w.Exchange.ImportLibrary(w.Context, by, b, o, dry, nil)
@@ -139,6 +146,7 @@ func Bring(w *World, by staff.Staff, b coreexchange.Bundle, o exchange.ImportOpt
 	return report
 }
 
+// Dot is a picture of one dot.
 func Dot(t *testing.T) []byte {
 	var out bytes.Buffer
 	if err := png.Encode(&out, image.NewRGBA(image.Rect(0, 0, 2, 2))); err != nil {
@@ -147,6 +155,7 @@ func Dot(t *testing.T) []byte {
 	return out.Bytes()
 }
 
+// Picture begins as a picture does.
 var Picture = []byte("\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR")
 
 // LinkInMail waits for a mail to an address, and gives what its link opens.
@@ -169,6 +178,7 @@ func LinkInMail(t *testing.T, w *World, address string) string {
 // reader is somebody who may read everything.
 var Reader = staff.Staff{Name: "reader", Roles: role.Set{role.Administrator, role.Analyst}}
 
+// KindOf says what kind of problem an error is, "" for none.
 func KindOf(err error) problem.Kind {
 	var p *problem.Problem
 	if errors.As(err, &p) {
@@ -186,6 +196,7 @@ func Ready(w *World, c Crew, category int64, title string) string {
 	return ref
 }
 
+// IsLive reports whether an article is live.
 func IsLive(w *World, ref string) bool {
 	w.T.Helper()
 	_, err := w.HelpCentre.OpenPage(w.Context, evidence.Visitor{Preview: true}, "help", ref)
@@ -234,6 +245,7 @@ func Searching(t *testing.T) (w *World, c Crew, site int64, refs map[string]stri
 	return w, c, sites[0].ID, refs
 }
 
+// Titles lists the titles of what was found.
 func Titles(results []search.Result) string {
 	var list []string
 	for _, r := range results {
@@ -255,10 +267,12 @@ func SaidOf(err error, name string) string {
 	return ""
 }
 
+// Text is a working copy of a title and a body.
 func Text(title, body string) library.WorkingCopy {
 	return library.WorkingCopy{Title: title, Body: body, Keywords: []string{}}
 }
 
+// SaveText saves a text over what is there.
 func SaveText(w *World, by staff.Staff, ref, tab string, c library.WorkingCopy) error {
 	a, err := w.Desk.ReadArticle(w.Context, by, ref)
 	w.Must(err)
@@ -266,6 +280,7 @@ func SaveText(w *World, by staff.Staff, ref, tab string, c library.WorkingCopy) 
 	return err
 }
 
+// Itoa writes a number.
 func Itoa(n int64) string {
 	var digits []byte
 	for ; n > 0; n /= 10 {
@@ -274,6 +289,7 @@ func Itoa(n int64) string {
 	return string(digits)
 }
 
+// Requesting opens a world with a help centre that takes requests.
 func Requesting(t *testing.T) (w *World, c Crew, site int64) {
 	w = Open(t)
 	c = w.Crew()

@@ -77,6 +77,7 @@ type Handoff struct {
 	Files    []KeptFile    `json:"files"`
 }
 
+// ByReference finds a conversation by its reference, such as H-0012 or R-0012.
 func ByReference(db *gorm.DB, reference string) (store.Conversation, error) {
 	var c store.Conversation
 	err := db.Where("reference = ?", reference).Take(&c).Error

@@ -77,6 +77,7 @@ type KeptFile struct {
 	Size      int    `json:"size"` // in bytes
 }
 
+// FilesOf lists the files of a conversation that were sent.
 func FilesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
 	list := []KeptFile{}
 	err := db.Raw(`SELECT id, coalesce(message_id, 0) AS message_id, name, size
@@ -89,6 +90,7 @@ func FilesOf(db *gorm.DB, conversation int64) ([]KeptFile, error) {
 	return list, nil
 }
 
+// FileRow is a file as it is kept with a conversation.
 func FileRow(conversation int64, file form.Upload, at time.Time) store.RequestFile {
 	mediaType, _ := form.CheckFile(file)
 	return store.RequestFile{ConversationID: conversation, Name: form.FileName(file.Name, mediaType),
@@ -139,6 +141,7 @@ func (a *Conversations) mailCustomer(tx *gorm.DB, c store.Conversation, subject,
 	return a.MailCustomerOf(tx, "", c, subject, text)
 }
 
+// MailCustomerOf mails the customer of a conversation, in a kind of mail.
 func (a *Conversations) MailCustomerOf(tx *gorm.DB, kind string, c store.Conversation, subject, text string) error {
 	if c.Address == "" || c.Kind != store.Request || c.Rehearsal {
 		return nil
@@ -154,8 +157,10 @@ func (a *Conversations) MailCustomerOf(tx *gorm.DB, kind string, c store.Convers
 	return a.notify.SendMailOf(tx, kind, c.Address, subject, body)
 }
 
+// ContactShape tells the reference of a contact from a link.
 var ContactShape = regexp.MustCompile(`^[RH]-\d{4,12}$`)
 
+// RequestFile gives a file of a conversation.
 func RequestFile(db *gorm.DB, conversation, id int64) (store.RequestFile, error) {
 	var row store.RequestFile
 	err := db.Where("conversation_id = ? AND id = ? AND message_id IS NOT NULL", conversation, id).Take(&row).Error
@@ -165,6 +170,7 @@ func RequestFile(db *gorm.DB, conversation, id int64) (store.RequestFile, error)
 	return row, err
 }
 
+// ReopenDays is for how many days a closed request can be reopened.
 func ReopenDays(db *gorm.DB, c store.Conversation) (int, error) {
 	days := standardReopen
 	if c.SiteID != nil {

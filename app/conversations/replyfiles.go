@@ -100,7 +100,7 @@ func (a *Conversations) DropUnsent(ctx context.Context) error {
 		Error
 }
 
-// files checks what comes with a message.
+// CheckFiles checks what comes with a message.
 func CheckFiles(f *problem.Fields, files []form.Upload) {
 	f.Require(len(files) <= form.MaxFiles, "files", fmt.Sprintf("At most %d files at once.", form.MaxFiles))
 	together := 0

@@ -140,6 +140,7 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 	return nil
 }
 
+// FromRow is an item of evidence as it was kept.
 func FromRow(row store.Evidence) outcome.Evidence {
 	e := outcome.Evidence{
 		At:      row.At.UTC(),

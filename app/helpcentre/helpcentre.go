@@ -230,6 +230,7 @@ func (a *HelpCentre) MarkRead(
 	return a.MarkRevisionRead(ctx, v, channel, reference, 0, visible)
 }
 
+// MarkRevisionRead is MarkRead for a revision that was shown before, 0 for the live one.
 func (a *HelpCentre) MarkRevisionRead(
 	ctx context.Context,
 	v evidence.Visitor,
@@ -285,6 +286,7 @@ func (a *HelpCentre) VoteOn(ctx context.Context, v evidence.Visitor, reference s
 	return a.VoteIn(ctx, v, outcome.Help, reference, said)
 }
 
+// VoteIn keeps a verdict that was given in a channel.
 func (a *HelpCentre) VoteIn(
 	ctx context.Context,
 	v evidence.Visitor,

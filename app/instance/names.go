@@ -6,6 +6,7 @@ type Name struct {
 	Name string `json:"name"`
 }
 
+// IDOrZero is the id, 0 for none.
 func IDOrZero(id *int64) int64 {
 	if id == nil {
 		return 0

@@ -31,6 +31,7 @@ func (a *Keeping) Keeping(ctx context.Context) (Periods, error) {
 	return Read(a.base.DB.WithContext(ctx))
 }
 
+// Read gives the periods as they are set, or the standard ones.
 func Read(db *gorm.DB) (Periods, error) {
 	kept := standardKeeping
 	var row store.Setting

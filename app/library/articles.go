@@ -62,6 +62,7 @@ type NewArticle struct {
 	Authors    []int64           `json:"-"` // of the text, besides whoever begins it
 }
 
+// Clean bounds a text and makes it safe, or says what is wrong with it.
 func (c WorkingCopy) Clean() (WorkingCopy, error) {
 	var f problem.Fields
 	f.AtMost("title", c.Title, article.MaxTitle)
@@ -83,16 +84,19 @@ func (c WorkingCopy) Clean() (WorkingCopy, error) {
 	return c, nil
 }
 
+// Same reports whether an edition has this text already.
 func (c WorkingCopy) Same(e store.Edition) bool {
 	return c.Title == e.Title && c.Body == e.Body && slices.Equal(c.Keywords, []string(e.Keywords)) &&
 		c.SearchTitle == e.SearchTitle && c.SearchDescription == e.SearchDescription
 }
 
+// Into writes the text into an edition, with what is searched of it.
 func (c WorkingCopy) Into(e *store.Edition) {
 	e.Title, e.Body, e.Keywords, e.SearchTitle, e.SearchDescription = c.Title, c.Body, c.Keywords, c.SearchTitle, c.SearchDescription
 	e.Text, e.Named = article.Read(c.Body).Text(), c.Title+"\n"+strings.Join(c.Keywords, "\n")
 }
 
+// WorkingCopyOf is the text of an edition.
 func WorkingCopyOf(e store.Edition) WorkingCopy {
 	return WorkingCopy{e.Title, e.Body, e.Keywords, e.SearchTitle, e.SearchDescription}
 }
@@ -113,6 +117,7 @@ func (a *Library) CreateArticle(ctx context.Context, by staff.Staff, n NewArticl
 	return ref, err
 }
 
+// Create begins an article within a transaction.
 func (a *Library) Create(tx *gorm.DB, by staff.Staff, n NewArticle) (store.Article, error) {
 	row := store.Article{
 		CategoryID:    n.CategoryID,
@@ -238,6 +243,7 @@ func KeepLinks(tx *gorm.DB, e store.Edition) error {
 	return nil
 }
 
+// CheckProperties says what is wrong with the properties of an article.
 func CheckProperties(tx *gorm.DB, row store.Article) error {
 	var f problem.Fields
 	f.Require(slices.Contains(Kinds, row.Kind), "kind", "Choose one of "+strings.Join(Kinds, ", ")+".")

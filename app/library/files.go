@@ -39,6 +39,7 @@ type Kept struct {
 	Height    int    `json:"height"`
 }
 
+// FileHash names a file by its content.
 func FileHash(content []byte) string {
 	sum := sha256.Sum256(content)
 	return hex.EncodeToString(sum[:])

@@ -36,6 +36,7 @@ func FlowUses(db *gorm.DB) (flow.Uses, error) {
 	return uses, nil
 }
 
+// Conflicts lists what keeps an article from being live for its audience.
 func Conflicts(row store.Article, uses flow.Uses) []string {
 	return uses.Conflicts(row.Number, audience.Audience(row.Audience))
 }

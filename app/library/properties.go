@@ -137,6 +137,7 @@ func (a *Library) liveAudience(tx *gorm.DB, by staff.Staff, before, row store.Ar
 	return RefuseConflicts(tx, row)
 }
 
+// ChangedProperties says in words what changed, "" for nothing.
 func ChangedProperties(before, after store.Article) string {
 	var parts []string
 	add := func(differs bool, format string, args ...any) {
@@ -168,6 +169,7 @@ func ChangedProperties(before, after store.Article) string {
 	return strings.Join(parts, "; ")
 }
 
+// Day writes a day such as 2026-03-02, "" for none.
 func Day(t *time.Time) string {
 	if t == nil {
 		return ""

@@ -138,6 +138,7 @@ func (a *Library) Changes(ctx context.Context, reference, before, after string) 
 	return Compare(old, now), nil
 }
 
+// Compare says what is different between two texts.
 func Compare(old, now WorkingCopy) Changed {
 	return Changed{
 		Title:    compare.CompareWords(old.Title, now.Title),

@@ -25,6 +25,7 @@ type Template struct {
 	Preview string `json:"preview"` // HTML of an article that begins with it
 }
 
+// TemplateOf reads a template as it is kept.
 func TemplateOf(row store.Template) (article.Template, error) {
 	t := article.Template{Name: row.Name, Kind: row.Kind, Purpose: row.Purpose}
 	if err := json.Unmarshal(row.Sections, &t.Sections); err != nil {

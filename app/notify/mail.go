@@ -50,6 +50,7 @@ func (a *Notify) SendMail(tx *gorm.DB, address, subject, body string) error {
 	return a.SendMailOf(tx, "", address, subject, body)
 }
 
+// SendMailOf puts a mail of a kind into the queue.
 func (a *Notify) SendMailOf(tx *gorm.DB, kind, address, subject, body string) error {
 	now := a.base.Now()
 	return tx.Create(

@@ -67,6 +67,7 @@ var ErrInReview = New(
 	"Editing is not possible here while the working copy is in review: open it, or take it back first.",
 )
 
+// New is a problem of a kind, said in words.
 func New(kind Kind, format string, args ...any) error {
 	return &Problem{Kind: kind, Detail: fmt.Sprintf(format, args...)}
 }
@@ -74,6 +75,7 @@ func New(kind Kind, format string, args ...any) error {
 // Fields gathers what is wrong with an input.
 type Fields []Field
 
+// Require says that a field is wrong unless something holds.
 func (f *Fields) Require(ok bool, name, message string) {
 	if !ok {
 		*f = append(*f, Field{name, message})
@@ -96,6 +98,7 @@ func (f *Fields) Address(name, value string) {
 	f.Require(fault == "", name, fault)
 }
 
+// AtMost bounds a text, in characters.
 func (f *Fields) AtMost(name, value string, most int) {
 	f.Require(
 		len([]rune(value)) <= most,

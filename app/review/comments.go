@@ -21,7 +21,7 @@ import (
 	"hermeneus/store"
 )
 
-// Find is what somebody on the staff said of a passage, with its replies.
+// Comment is what somebody on the staff said of a passage, with its replies.
 type Comment struct {
 	ID         int64         `json:"id"`
 	Who        instance.Name `json:"who"`
@@ -111,6 +111,7 @@ func placeOrder(p *compare.Spot) int {
 	return p.Line<<20 + min(p.Start, 1<<20-1)
 }
 
+// AnchorOf reads where a comment is about, as it is kept.
 func AnchorOf(raw *json.RawMessage) (compare.Anchor, error) {
 	var anchor compare.Anchor
 	if raw == nil {
@@ -122,6 +123,7 @@ func AnchorOf(raw *json.RawMessage) (compare.Anchor, error) {
 	return anchor, nil
 }
 
+// QuoteOf is the passage that an anchor was made of, as readers know it.
 func QuoteOf(a compare.Anchor) string {
 	if a.Quote != "" {
 		return a.Quote

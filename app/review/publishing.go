@@ -182,6 +182,7 @@ func (t *transition) dropSchedule(kind string) error {
 	return t.area.DropSchedules(t.tx, t.e.ID, kind)
 }
 
+// DropSchedules takes back what is to happen to an edition at a set time, of a kind.
 func (a *Review) DropSchedules(tx *gorm.DB, edition int64, kind string) error {
 	return tx.Exec(`UPDATE schedules SET state = ?, ended_at = ? WHERE edition_id = ? AND kind = ? AND state = ?`,
 		store.ScheduleDropped, a.base.Now(), edition, kind, store.ScheduleWaiting).Error

@@ -110,6 +110,7 @@ func (a *Search) recordSearch(v evidence.Visitor, words string, found Findings) 
 	return a.recorder.RecordAlone(v, outcome.Help, items...)
 }
 
+// Revisions lists the revisions of results, as evidence refers to them.
 func Revisions(results []Result) []string {
 	var refs []string
 	for _, r := range results {

@@ -18,6 +18,7 @@ type Roster struct {
 	names map[int64]string // of those who left, too
 }
 
+// ReadRoster reads who works here now.
 func ReadRoster(db *gorm.DB) (Roster, error) {
 	var rows []struct {
 		store.Staff
@@ -39,8 +40,10 @@ func ReadRoster(db *gorm.DB) (Roster, error) {
 	return c, err
 }
 
+// Name is what somebody is called.
 func (c Roster) Name(id int64) string { return c.names[id] }
 
+// HasTeam reports whether there is such a team.
 func (c Roster) HasTeam(db *gorm.DB, name string) bool {
 	var n int
 	return db.Raw(`SELECT count(*) FROM teams WHERE name = ?`, name).Scan(&n).Error == nil && n > 0
@@ -98,6 +101,7 @@ func (a *Directory) StaffByEmail(ctx context.Context, email string) (Staff, erro
 	return a.StaffByID(ctx, id)
 }
 
+// RolesOf reads roles by their names.
 func RolesOf(names []string) role.Set {
 	var set role.Set
 	for _, n := range names {
@@ -106,6 +110,7 @@ func RolesOf(names []string) role.Set {
 	return set
 }
 
+// RoleNames writes roles by their names.
 func RoleNames(set role.Set) []string {
 	names := make([]string, len(set))
 	for i, r := range set {

@@ -7,7 +7,9 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/core/review"
 	"hermeneus/core/role"
-) // Staff is a member of staff who is signed in.
+)
+
+// Staff is a member of staff who is signed in.
 type Staff struct {
 	ID    int64    `json:"id"`
 	Name  string   `json:"name"`
@@ -33,12 +35,15 @@ func (s Staff) May(doing string, roles ...role.Role) error {
 	)
 }
 
+// Actor is somebody as the rules of review know them.
 func (s Staff) Actor() review.Actor {
 	return review.Actor{ID: s.ID, Roles: s.Roles, Team: s.Team, Program: s.ID == 0}
 }
 
+// MayEdit is nil for whoever writes.
 func (s Staff) MayEdit() error { return s.May("Editing", role.Author) }
 
+// MayAnswer is nil for whoever answers customers.
 func (s Staff) MayAnswer() error { return s.May("Answering customers", role.Agent) }
 
 // MaySearch is who changes what the search goes by.
@@ -52,6 +57,7 @@ func (s Staff) ReadsAll() bool { return s.Roles.Has(role.Administrator) }
 // Program acts where nobody does: at a time that somebody set.
 var Program = Staff{Name: "Hermeneus"}
 
+// Except leaves somebody out of a list of people.
 func Except(ids []int64, not int64) []int64 {
 	return slices.DeleteFunc(slices.Clone(ids), func(id int64) bool { return id == not })
 }

@@ -29,6 +29,7 @@ type EditionLine struct {
 	SaysAs    int          `json:"says_as"` // the source's revision that it says the same as; 0 for none
 }
 
+// EditionLines lists the editions of an article, the source first.
 func EditionLines(db *gorm.DB, row store.Article) ([]EditionLine, error) {
 	var lines []EditionLine
 	err := db.Raw(`SELECT e.language, e.title, e.state, e.live_revision_id IS NOT NULL AS live,

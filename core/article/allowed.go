@@ -173,6 +173,7 @@ func safeAddress(address string) bool {
 	return slices.Contains(schemes, strings.ToLower(strings.TrimSpace(scheme)))
 }
 
+// Shorten cuts a text to so many characters, at a word where it can.
 func Shorten(s string, most int) string {
 	if runes := []rune(s); len(runes) > most {
 		return string(runes[:most]) + "…"

@@ -15,6 +15,7 @@ type Heading struct {
 	Line   int    `json:"line"`
 }
 
+// Contents lists the headings among lines, each with an anchor of its own.
 func Contents(lines []markup.Line) []Heading {
 	var list []Heading
 	used := map[string]bool{}

@@ -92,7 +92,8 @@ func read() ([]*room, error) {
 	for _, r := range rooms { // in their order: what a room stands on is known before it
 		r.all = map[*room]bool{}
 		for _, path := range imports[r.name] {
-			if to := byName[strings.TrimPrefix(path, "hermeneus/")]; to != nil && strings.HasPrefix(path, "hermeneus/") {
+			if to := byName[strings.TrimPrefix(path, "hermeneus/")]; to != nil &&
+				strings.HasPrefix(path, "hermeneus/") {
 				r.direct = append(r.direct, to)
 				r.all[to] = true
 				for below := range to.all {
