@@ -8,7 +8,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"hermeneus/app/accounts"
+	"hermeneus/app/instance"
 	"hermeneus/app/staff"
+	"hermeneus/core/markup"
 	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 )
@@ -235,10 +237,19 @@ type signedIn struct {
 // Me is who is signed in, with what they may do: the interface offers nothing else.
 type Me struct {
 	staff.Staff
-	May []role.Deed `json:"may"`
+	May   []role.Deed `json:"may"`
+	Rules Rules       `json:"rules"`
 }
 
-func meOf(who staff.Staff) Me { return Me{who, who.Roles.Deeds()} }
+// Rules are what the interface goes by where it must know a rule: they are the server's.
+type Rules struct {
+	LineElements []string `json:"line_elements" doc:"Those that hold a line of a text, by which notes and comments are placed"`
+	PageSize     int      `json:"page_size" doc:"How many entries a page of a list has"`
+}
+
+func meOf(who staff.Staff) Me {
+	return Me{who, who.Roles.Deeds(), Rules{markup.LineElements(), instance.PageSize}}
+}
 
 func staffHTTPCookie(token string, expires time.Time, secure bool) http.Cookie {
 	return http.Cookie{

@@ -4,6 +4,7 @@
 package markup
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
@@ -125,6 +126,9 @@ var Lines = map[string]bool{
 	"summary":    true,
 	"figcaption": true,
 }
+
+// LineElements names the elements that hold a line, for whoever counts lines on a page.
+func LineElements() []string { return slices.Sorted(maps.Keys(Lines)) }
 
 // Blocks are the elements that stand by themselves.
 var Blocks = map[string]bool{

@@ -3323,6 +3323,7 @@ export interface components {
       may: string[]
       name: string
       roles: string[]
+      rules: components['schemas']['Rules']
       team: string
     }
     Measured: {
@@ -3794,6 +3795,15 @@ export interface components {
       note: boolean
       passed: string
       who: string
+    }
+    Rules: {
+      /** @description Those that hold a line of a text, by which notes and comments are placed */
+      line_elements: string[]
+      /**
+       * Format: int64
+       * @description How many entries a page of a list has
+       */
+      page_size: number
     }
     RulingBody: {
       /** @description night rate, off-peak works both ways; app => member app one way */

@@ -1,3 +1,4 @@
+import { who } from '../session'
 import { quoteOf, spanOf } from './passage'
 
 /** The text that is shown: in the editor, or marked as text where it is only read. */
@@ -10,7 +11,8 @@ const gone = (n: Node) =>
 /** The lines of the text that is shown, counted as the server counts them. */
 function lines(): HTMLElement[] {
   const root = textShown()
-  const all = [...(root?.querySelectorAll<HTMLElement>('p, h2, h3, h4, pre, summary, figcaption') ?? [])]
+  const holding = who.value?.rules.line_elements.join(', ')
+  const all = holding && root ? [...root.querySelectorAll<HTMLElement>(holding)] : []
   // An empty paragraph between blocks is not part of the text that is kept.
   return all.filter(
     (e) =>
