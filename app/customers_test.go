@@ -64,9 +64,7 @@ func TestStaffPreviewsAndCrawlersLeaveNoEvidence(t *testing.T) {
 		w.Context,
 		evidence.Visitor{Preview: true},
 		requests.NewRequest{},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("a preview sent a request: %v", err)
 	}
 	apptest.Expect(t, apptest.Kept(w), "")

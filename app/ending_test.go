@@ -18,18 +18,14 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 		w.Context,
 		c.Publisher,
 		keeping.Periods{Mails: 1, News: 1, Jobs: 1, Reports: 1},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("a publisher sets it: %v", err)
 	}
 	if err := w.Keeping.SetKeeping(
 		w.Context,
 		c.Administrator,
 		keeping.Periods{Mails: 0, News: 1, Jobs: 1, Reports: 4000},
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("no days, or too many: %v", err)
 	}
 	w.Must(

@@ -61,9 +61,7 @@ func received(header *fasthttp.RequestHeader) fasthttp.RequestConfig {
 // whatever is left on a connection would be taken for the next request.
 func (s *server) readBodies(c *fiber.Ctx) error {
 	for name := range c.Request().Header.All() {
-		if n := len(
-			name,
-		); n > 0 &&
+		if n := len(name); n > 0 &&
 			(name[n-1] == ' ' || name[n-1] == '\t') { // RFC 9112, section 5.1: it may hide a length
 			c.Context().SetConnectionClose()
 			return fiber.NewError(fiber.StatusBadRequest, "A header has a space before its colon.")

@@ -29,12 +29,10 @@ func linkedArticle(page helpcentre.Page, publisher, home, address string) templa
 	}
 	return inScript(map[string]any{"@context": "https://schema.org", "@graph": []any{
 		map[string]any{
-			"@type":       "TechArticle",
-			"headline":    page.Title,
-			"description": page.Description,
-			"dateModified": page.LiveSince.Format(
-				time.RFC3339,
-			),
+			"@type":            "TechArticle",
+			"headline":         page.Title,
+			"description":      page.Description,
+			"dateModified":     page.LiveSince.Format(time.RFC3339),
 			"inLanguage":       page.Language,
 			"mainEntityOfPage": address,
 			"identifier":       page.Reference,

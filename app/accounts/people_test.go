@@ -69,9 +69,7 @@ func TestWhoIsDisabledIsOutAtOnce(t *testing.T) {
 	if _, _, err := w.Accounts.SignInStaff(
 		w.Context,
 		accounts.SignIn{Email: ada.Email, Password: "a long password", Network: "here"},
-	); apptest.KindOf(
-		err,
-	) != problem.WrongLogin {
+	); apptest.KindOf(err) != problem.WrongLogin {
 		t.Errorf("somebody disabled signed in: %v", err)
 	}
 	w.Must(w.Accounts.People.ChangeStaff(w.Context, max, ada.ID, role.Set{role.Author, role.Reviewer}, false))
@@ -221,9 +219,7 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 		c.Author,
 		meters,
 		library.NewCategory{Name: "x", Audience: "everyone"},
-	); apptest.KindOf(
-		err,
-	) != problem.NotFound {
+	); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("a category that is gone was changed: %v", err)
 	}
 	if err := w.Library.ChangeCategory(
@@ -231,9 +227,7 @@ func TestTheTreeIsWalkedInItsOrder(t *testing.T) {
 		c.Author,
 		bills,
 		library.NewCategory{Name: "", Audience: "nobody"},
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("a category lost its name: %v", err)
 	}
 }

@@ -90,9 +90,7 @@ func TestStrangersLockNobodyOut(t *testing.T) {
 		"a long password",
 		"198.51.100.7",
 		"",
-	); apptest.KindOf(
-		err,
-	) != problem.TooMany {
+	); apptest.KindOf(err) != problem.TooMany {
 		t.Errorf("a strange browser there does not wait: %v", err)
 	}
 	// The trail tells of it, and is not flooded.
@@ -144,9 +142,7 @@ func TestPasswordsAreChangedAndSetAnew(t *testing.T) {
 			keyed,
 			ada,
 			accounts.NewPassword{Present: "another password", Next: "quite a new password"},
-		); apptest.KindOf(
-			err,
-		) != problem.Invalid {
+		); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("a wrong present one under a key: %v", err)
 		}
 	}

@@ -78,9 +78,7 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 		v,
 		token,
 		flow.Input{Kind: flow.Words, Text: "thanks"},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("words after the end: %v", err)
 	}
 	view, err := w.Conversations.ReadChat(w.Context, evidence.Visitor{}, token, 0)
@@ -182,9 +180,7 @@ func TestRunningConversationsKeepTheirVersion(t *testing.T) {
 		conversations.FrontDoor,
 		changed,
 		0,
-	); apptest.KindOf(
-		err,
-	) != problem.StaleSave {
+	); apptest.KindOf(err) != problem.StaleSave {
 		t.Errorf("a script made from an older version: %v", err)
 	}
 	_, err = w.Flows.PublishFlow(w.Context, c.Publisher, conversations.FrontDoor, changed, 1)
@@ -201,9 +197,7 @@ func TestRunningConversationsKeepTheirVersion(t *testing.T) {
 		conversations.FrontDoor,
 		strings.Replace(apptest.DoorFlow, `"start": "hello"`, `"start": "nowhere"`, 1),
 		2,
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("a faulty script: %v", err)
 	}
 }

@@ -89,11 +89,7 @@ func TestARequestBringsWhatWasReadBefore(t *testing.T) {
 		requests.NewRequest{Subject: "Hello", Text: "Hello?", Address: "x@post.example"},
 	)
 	w.Must(err)
-	if h, err = w.Conversations.ReadHandoff(
-		w.Context,
-		c.Agent,
-		sent.Reference,
-	); err != nil ||
+	if h, err = w.Conversations.ReadHandoff(w.Context, c.Agent, sent.Reference); err != nil ||
 		len(h.Brief.Before) != 0 {
 		t.Errorf("of nothing before: %+v, %v", h.Brief.Before, err)
 	}

@@ -21,13 +21,15 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	steward, other := w.Hire("stu", role.Reviewer), w.Hire("oda", role.Agent)
-	named, written, empty := w.Category(
+	named := w.Category(
 		c.Author,
 		"Named",
-	), w.Category(
+	)
+	written := w.Category(
 		c.Author,
 		"Written",
-	), w.Category(
+	)
+	empty := w.Category(
 		c.Author,
 		"Empty",
 	)
@@ -79,9 +81,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 			other,
 			made.Reference,
 			said,
-		); apptest.KindOf(
-			err,
-		) != problem.Denied {
+		); apptest.KindOf(err) != problem.Denied {
 			t.Errorf("an agent who was not there comments: %v", err)
 		}
 		w.Must(apptest.Second(w.Writing.Checks(w.Context, apptest.Reader, made.Reference)))
@@ -92,9 +92,7 @@ func TestADraftOfAReplyIsNobodysOrphan(t *testing.T) {
 		c.Agent,
 		"A-0001",
 		review.NewComment{Quote: "x", Text: "?"},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an agent comments on any text: %v", err)
 	}
 }

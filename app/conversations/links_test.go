@@ -111,9 +111,7 @@ func TestLinksToConversationsEnd(t *testing.T) {
 		v,
 		token,
 		flow.Input{Kind: flow.Words, Text: "Hello?"},
-	); apptest.KindOf(
-		err,
-	) != problem.Ended {
+	); apptest.KindOf(err) != problem.Ended {
 		t.Errorf("written to: %v", err)
 	}
 }
@@ -134,9 +132,7 @@ func TestLinksInMailEndAndSigningInDoesNot(t *testing.T) {
 		w.Context,
 		apptest.Visitor("other"),
 		link,
-	); apptest.KindOf(
-		err,
-	) != problem.Ended {
+	); apptest.KindOf(err) != problem.Ended {
 		t.Errorf("a month later, the link in the mail: %v", err)
 	}
 	w.Must(apptest.Second(w.Requests.FollowRequest(w.Context, v, sent.Reference)))
@@ -185,9 +181,7 @@ func TestNamesAndWordsOfCustomersAreForSome(t *testing.T) {
 		c.Author,
 		1,
 		reference,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author reads a reply to a customer: %v", err)
 	}
 	if _, _, err := w.Conversations.WatchHandoffs(c.Author); apptest.KindOf(err) != problem.Denied {

@@ -72,9 +72,7 @@ func TestAgentsAttachFiles(t *testing.T) {
 		other,
 		reference,
 		form.Upload{Name: "a.txt", Content: []byte("x")},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("kept in somebody else's conversation: %v", err)
 	}
 	if _, err := w.Conversations.KeepReplyFile(

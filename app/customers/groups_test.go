@@ -134,9 +134,7 @@ func TestWhatIsForAGroupIsForItsMembersAlone(t *testing.T) {
 			Kind:       "how-to",
 			Audience:   tenants.Audience,
 		},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author gave it to another group: %v", err)
 	}
 }

@@ -123,13 +123,15 @@ func (a *Desk) ReadArticle(ctx context.Context, by staff.Staff, reference string
 	if err != nil {
 		return Article{}, fmt.Errorf("reading %s: %w", reference, err)
 	}
-	out.Category, out.Owner, out.Writer = instance.Name{
+	out.Category = instance.Name{
 		ID:   row.CategoryID,
 		Name: names.Category,
-	}, instance.Name{
+	}
+	out.Owner = instance.Name{
 		ID:   row.OwnerID,
 		Name: names.Owner,
-	}, instance.Name{
+	}
+	out.Writer = instance.Name{
 		ID:   e.WriterID,
 		Name: names.Writer,
 	}

@@ -89,40 +89,19 @@ func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
 		return nil
 	}
 	n := len(items)
-	at, askers, channels, kinds := make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	)
-	texts, named, lists, sources := make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	), make(
-		store.Strings,
-		n,
-	)
+	at := make(store.Strings, n)
+	askers := make(store.Strings, n)
+	channels := make(store.Strings, n)
+	kinds := make(store.Strings, n)
+	texts := make(store.Strings, n)
+	named := make(store.Strings, n)
+	lists := make(store.Strings, n)
+	sources := make(store.Strings, n)
 	for i, e := range items {
-		at[i], askers[i], channels[i], kinds[i] = e.At.Format(
-			time.RFC3339Nano,
-		), e.Asker, string(
-			e.Channel,
-		), string(
-			e.Kind,
-		)
+		at[i] = e.At.Format(time.RFC3339Nano)
+		askers[i] = e.Asker
+		channels[i] = string(e.Channel)
+		kinds[i] = string(e.Kind)
 		texts[i], named[i], lists[i], sources[i] = e.Text, e.Ref, "{}", string(e.Source)
 		if list, err := store.Strings(e.Refs).Value(); err == nil && list != nil {
 			lists[i] = fmt.Sprint(list)

@@ -187,9 +187,7 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 		exchange.ImportOptions{},
 		true,
 		nil,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an agent brings in: %v", err)
 	}
 	if _, err := w.Exchange.ImportLibrary(
@@ -199,9 +197,7 @@ func TestWhatIsBroughtInIsReportedLineByLine(t *testing.T) {
 		exchange.ImportOptions{},
 		true,
 		nil,
-	); apptest.KindOf(
-		err,
-	) != problem.BadFile {
+	); apptest.KindOf(err) != problem.BadFile {
 		t.Errorf("nothing: %v", err)
 	}
 	if apptest.KindOf(

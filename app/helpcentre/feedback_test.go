@@ -136,9 +136,7 @@ func TestFeedbackIsOpenUntilItIsAnswered(t *testing.T) {
 	if err := answer(
 		c.Author,
 		helpcentre.FeedbackAnswer{Answer: helpcentre.AnswerNoFault, Note: "x"},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("answered twice: %v", err)
 	}
 	time.Sleep(1500 * time.Millisecond)

@@ -163,10 +163,7 @@ func (a *HelpCentre) BrowseRevision(tx *gorm.DB, v evidence.Visitor, reference s
 	}
 	shown := article.Present(row.Body, pictures)
 	page := Page{
-		Reference: article.EditionReference(
-			number,
-			row.Language,
-		),
+		Reference:   article.EditionReference(number, row.Language),
 		Revision:    article.RevisionReference(number, row.Number),
 		Title:       row.Title,
 		SearchTitle: row.SearchTitle,

@@ -179,7 +179,8 @@ func (a *Jobs) do(ctx context.Context, row store.Job) {
 		state, result = store.JobFailed, map[string]any{"error": p.Detail}
 	} else if err != nil {
 		slog.Error("a job failed", "job", row.ID, "kind", row.Kind, "error", err)
-		state, result = store.JobFailed, map[string]any{
+		state = store.JobFailed
+		result = map[string]any{
 			"error": "Something went wrong on our side. What was done before is kept; ask for it again.",
 		}
 	}

@@ -102,9 +102,7 @@ func TestAnArticleGoesItsWay(t *testing.T) {
 		apptest.Visitor("k"),
 		"help",
 		ref,
-	); apptest.KindOf(
-		err,
-	) != problem.Withdrawn {
+	); apptest.KindOf(err) != problem.Withdrawn {
 		t.Errorf("a withdrawn article: %v", err)
 	}
 }
@@ -215,9 +213,7 @@ func TestWideningALiveArticleNeedsAPublisher(t *testing.T) {
 		apptest.Visitor("k"),
 		"help",
 		ref,
-	); apptest.KindOf(
-		err,
-	) != problem.NotFound {
+	); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("narrowing did not take effect at once: %v", err)
 	}
 }

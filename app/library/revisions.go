@@ -141,13 +141,10 @@ func (a *Library) Changes(ctx context.Context, reference, before, after string) 
 // Compare says what is different between two texts.
 func Compare(old, now WorkingCopy) Changed {
 	return Changed{
-		Title:    compare.CompareWords(old.Title, now.Title),
-		Body:     compare.Compare(old.Body, now.Body),
-		Keywords: compare.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
-		SearchTitle: compare.CompareWords(
-			old.SearchTitle,
-			now.SearchTitle,
-		),
+		Title:       compare.CompareWords(old.Title, now.Title),
+		Body:        compare.Compare(old.Body, now.Body),
+		Keywords:    compare.CompareWords(strings.Join(old.Keywords, ", "), strings.Join(now.Keywords, ", ")),
+		SearchTitle: compare.CompareWords(old.SearchTitle, now.SearchTitle),
 		Description: compare.CompareWords(old.SearchDescription, now.SearchDescription),
 	}
 }

@@ -45,9 +45,7 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 		fix.ID,
 		changed,
 		false,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author changed a template: %v", err)
 	}
 	w.Must(apptest.Second(w.Library.KeepTemplate(w.Context, c.Administrator, fix.ID, changed, true)))
@@ -75,9 +73,7 @@ func TestTemplatesLeaveArticlesAlone(t *testing.T) {
 		0,
 		article.Template{Name: list[1].Name, Kind: "fix", Sections: changed.Sections},
 		false,
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("two templates of one name: %v", err)
 	}
 }

@@ -106,9 +106,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 	if _, _, err := w.Lists.ListArticles(
 		w.Context,
 		lists.ArticleFilter{Sort: "x; DROP TABLE"},
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("another order: %v", err)
 	}
 }

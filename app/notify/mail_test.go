@@ -320,9 +320,7 @@ func TestOneAddressGetsFewConfirmations(t *testing.T) {
 			w.Context,
 			evidence.Visitor{Key: "k"},
 			requests.NewRequest{Subject: "A bill", Text: "Why?", Address: address},
-		); apptest.KindOf(
-			err,
-		) != problem.Invalid {
+		); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("%q is taken: %v", address, err)
 		}
 	}

@@ -32,9 +32,7 @@ func TestNewsIsGatheredIntoMail(t *testing.T) {
 		w.Context,
 		off,
 		notify.NewsWishes{Rhythm: "hourly"},
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("another rhythm: %v", err)
 	}
 	bills := w.Category(c.Author, "Bills")

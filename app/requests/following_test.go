@@ -43,10 +43,12 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 		len(faults) != 3 {
 		t.Fatalf("refused for %v", faults)
 	}
-	n.Answers["forward"], n.Uploads["photo"], n.Files = "12 Long Lane", form.Upload{
+	n.Answers["forward"] = "12 Long Lane"
+	n.Uploads["photo"] = form.Upload{
 		Name:    "../me/ter.png",
 		Content: apptest.Picture,
-	}, []form.Upload{
+	}
+	n.Files = []form.Upload{
 		{Name: "readings.txt", Content: []byte("48213")},
 	}
 	sent, err := w.Requests.SendRequest(w.Context, v, n)
@@ -55,9 +57,7 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 		w.Context,
 		v,
 		requests.NewRequest{Kind: "Of another site", Subject: "x", Text: "x", Address: "x@post.example"},
-	); apptest.KindOf(
-		err,
-	) != problem.NotFound {
+	); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("a kind that is not offered: %v", err)
 	}
 	followed, err := w.Requests.FollowRequest(w.Context, v, sent.Token)
@@ -90,9 +90,7 @@ func TestARequestIsTakenWithItsFieldsAndFiles(t *testing.T) {
 		c.Author,
 		sent.Reference,
 		handoff.Files[0].ID,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author reads a customer's file: %v", err)
 	}
 }
@@ -218,9 +216,7 @@ func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {
 		sent.Token,
 		"And again.",
 		nil,
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("on the 14th day: %v", err)
 	}
 	if f, _ := w.Requests.FollowRequest(w.Context, v, sent.Token); f.MayReopen {
@@ -261,9 +257,7 @@ func TestKindsOfRequestsAreKept(t *testing.T) {
 		w.Context,
 		c.Author,
 		requests.RequestKind{SiteID: site, Name: "x"},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an author: %v", err)
 	}
 	list, err := w.Requests.RequestKinds(w.Context, site)

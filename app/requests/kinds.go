@@ -95,11 +95,10 @@ func (a *Requests) KeepRequestKind(ctx context.Context, by staff.Staff, k Reques
 		if k.Fields == nil {
 			k.Fields = []form.Field{}
 		}
-		row.SiteID, row.Name, row.Description, row.Team = k.SiteID, strings.TrimSpace(
-			k.Name,
-		), strings.TrimSpace(
-			k.Description,
-		), k.Team
+		row.SiteID = k.SiteID
+		row.Name = strings.TrimSpace(k.Name)
+		row.Description = strings.TrimSpace(k.Description)
+		row.Team = k.Team
 		if row.Fields, err = json.Marshal(k.Fields); err != nil {
 			return err
 		}

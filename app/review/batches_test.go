@@ -40,9 +40,7 @@ func TestABatchIsOneThing(t *testing.T) {
 		"Second",
 		"",
 		refs[:1],
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("in two batches: %v", err)
 	}
 	act := func(by staff.Staff, s review.Step) (review.BatchDone, error) {
@@ -64,9 +62,7 @@ func TestABatchIsOneThing(t *testing.T) {
 		corereview.Publish,
 		0,
 		"",
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("a member alone: %v", err)
 	}
 	// One that cannot go keeps all from going.

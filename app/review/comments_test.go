@@ -45,9 +45,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 			c.Reviewer,
 			ref,
 			bad,
-		); apptest.KindOf(
-			err,
-		) != problem.Invalid {
+		); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -56,9 +54,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		c.Agent,
 		ref,
 		review.NewComment{Quote: "door", Text: "x"},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("an agent comments: %v", err)
 	}
 	w.Must(w.Review.Comments.ReplyToComment(w.Context, c.Author, ref, id, "Right."))
@@ -92,9 +88,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		id,
 		"",
 		a.Version,
-	); apptest.KindOf(
-		err,
-	) != problem.StaleSave {
+	); apptest.KindOf(err) != problem.StaleSave {
 		t.Errorf("into a text that changed: %v", err)
 	}
 	if _, err := w.Writing.AcceptSuggestion(
@@ -104,9 +98,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		id,
 		"",
 		saved.Version,
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("by who does not write: %v", err)
 	}
 	_, err = w.Writing.AcceptSuggestion(w.Context, c.Author, ref, id, "", saved.Version)
@@ -123,9 +115,7 @@ func TestCommentsStayAtTheirPassage(t *testing.T) {
 		id,
 		"",
 		a.Version,
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("accepted twice: %v", err)
 	}
 	w.Must(w.Review.Comments.ResolveComment(w.Context, c.Author, ref, list[0].ID, true))

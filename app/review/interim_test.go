@@ -19,13 +19,14 @@ func TestInterimArticlesEnd(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
-	day, cause := w.Draft(
+	day := w.Draft(
 		c.Author,
 		bills,
 		"Until a day",
 		"<p>One.</p>",
 		"",
-	), w.Draft(
+	)
+	cause := w.Draft(
 		c.Author,
 		bills,
 		"Until solved",
@@ -61,9 +62,7 @@ func TestInterimArticlesEnd(t *testing.T) {
 		c.Publisher,
 		day,
 		review.Step{Action: corereview.Publish},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("live again though its day is over: %v", err)
 	}
 	w.Must(w.Review.Rechecks.SolveKnownProblem(w.Context, c.Author, known.ID))

@@ -20,13 +20,14 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
 	w.Must(w.Review.SetReviewing(w.Context, c.Administrator, bills, 0, c.Publisher.ID))
-	much, never := w.Draft(
+	much := w.Draft(
 		c.Author,
 		bills,
 		"Much read",
 		"<p>One.</p>",
 		"",
-	), w.Draft(
+	)
+	never := w.Draft(
 		c.Author,
 		bills,
 		"Never read",

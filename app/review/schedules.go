@@ -199,11 +199,12 @@ func (a *Review) tellDue(tx *gorm.DB, s store.Schedule, list []member, batch *st
 		name, path = "“"+m.e.Title+"”", "/library/"+article.EditionReference(m.row.Number, m.e.Language)
 	}
 	if batch != nil {
-		name, path = fmt.Sprintf(
+		name = fmt.Sprintf(
 			"The batch “%s” (%d articles)",
 			batch.Name,
 			len(list),
-		), fmt.Sprintf(
+		)
+		path = fmt.Sprintf(
 			"/review/batches/%d",
 			batch.ID,
 		)

@@ -42,9 +42,7 @@ func TestATimeIsSetAndKept(t *testing.T) {
 		c.Author,
 		ref,
 		writing.Save{Text: library.WorkingCopy{Title: "x", Body: "<p>x</p>"}, Version: 1},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("what is scheduled was edited: %v", err)
 	}
 	w.Wait(2*time.Hour + 59*time.Minute)

@@ -18,17 +18,19 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 	w := apptest.Open(t)
 	c := w.Crew()
 	bills := w.Category(c.Author, "Bills")
-	old, now, inner := apptest.Ready(
+	old := apptest.Ready(
 		w,
 		c,
 		bills,
 		"Old",
-	), apptest.Ready(
+	)
+	now := apptest.Ready(
 		w,
 		c,
 		bills,
 		"New",
-	), apptest.Ready(
+	)
+	inner := apptest.Ready(
 		w,
 		c,
 		bills,
@@ -43,9 +45,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 			c.Publisher,
 			old,
 			review.Step{Action: corereview.Withdraw, To: to},
-		); apptest.KindOf(
-			err,
-		) != problem.Invalid {
+		); apptest.KindOf(err) != problem.Invalid {
 			t.Errorf("sent to %s: %v", name, err)
 		}
 	}
@@ -74,9 +74,7 @@ func TestReadersOfAWithdrawnArticleAreSentOnOrTold(t *testing.T) {
 		apptest.Visitor("k"),
 		"help",
 		inner,
-	); apptest.KindOf(
-		err,
-	) != problem.NotFound {
+	); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("a customer meets %v", err)
 	}
 	// Published again, it is read again.
@@ -141,9 +139,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		c.Publisher,
 		ref,
 		review.Step{Action: corereview.Publish, Audience: audience.Staff},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("when publishing: %v", err)
 	}
 	if err := w.Review.Move(
@@ -151,9 +147,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		c.Publisher,
 		ref,
 		review.Step{Action: corereview.Schedule, Wall: "2026-04-01T09:00", Audience: audience.Staff},
-	); apptest.KindOf(
-		err,
-	) != problem.NotNow {
+	); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("when setting a time: %v", err)
 	}
 	w.Must(
@@ -171,9 +165,7 @@ func TestWhatAnArticleTouches(t *testing.T) {
 		c.Reviewer,
 		inner,
 		review.Step{Action: corereview.Publish, Audience: audience.Everyone},
-	); apptest.KindOf(
-		err,
-	) != problem.Denied {
+	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("a reviewer shows it to more people than it was written for: %v", err)
 	}
 	touches, err = w.Review.Impact(w.Context, linking, audience.Everyone)

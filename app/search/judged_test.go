@@ -68,11 +68,7 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 	if err := w.Search.Quality.KeepSearchReports(w.Context); err != nil {
 		t.Fatal(err)
 	}
-	if again, _, _ := w.Search.Quality.MeasureSearch(
-		w.Context,
-		c.Analyst,
-		site,
-	); again.Before == nil ||
+	if again, _, _ := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site); again.Before == nil ||
 		again.Before.MRR10 != 1 {
 		t.Errorf("a report is kept though nothing went live: %+v", again)
 	}
@@ -161,9 +157,7 @@ func TestWhatIsToGoLiveIsTriedOnTheJudgedQuestions(t *testing.T) {
 		c.Publisher,
 		site,
 		search.SearchTrial{Synonyms: []string{"alone"}},
-	); apptest.KindOf(
-		err,
-	) != problem.Invalid {
+	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("a rule that cannot be read: %v", err)
 	}
 }
@@ -186,9 +180,7 @@ func TestOneKeyInTheLedgerJudges(t *testing.T) {
 		c.Analyst,
 		"nobody",
 		refs["What the night rate means"],
-	); apptest.KindOf(
-		err,
-	) != problem.NotFound {
+	); apptest.KindOf(err) != problem.NotFound {
 		t.Errorf("a question that is not there: %v", err)
 	}
 }

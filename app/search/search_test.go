@@ -73,9 +73,7 @@ func TestSynonymsPinsAndWeightsActAtOnceAndOnOtherInstances(t *testing.T) {
 		w.Context,
 		v,
 		"economy tariff",
-	); apptest.Titles(
-		found,
-	) != "What the night rate means" {
+	); apptest.Titles(found) != "What the night rate means" {
 		t.Errorf("with a synonym: %s", apptest.Titles(found))
 	}
 	w.Eventually(

@@ -166,13 +166,9 @@ func (a *Sites) KeepSite(ctx context.Context, by staff.Staff, s Site) (int64, er
 	if err := by.May("Changing a help centre", role.Administrator); err != nil {
 		return 0, err
 	}
-	s.Hosts, s.AvoidedWords, s.Languages = problem.TidyList(
-		s.Hosts,
-	), problem.TidyList(
-		s.AvoidedWords,
-	), problem.TidyList(
-		s.Languages,
-	)
+	s.Hosts = problem.TidyList(s.Hosts)
+	s.AvoidedWords = problem.TidyList(s.AvoidedWords)
+	s.Languages = problem.TidyList(s.Languages)
 	for i, h := range s.Hosts {
 		s.Hosts[i] = strings.ToLower(h)
 	}
@@ -190,9 +186,10 @@ func (a *Sites) KeepSite(ctx context.Context, by staff.Staff, s Site) (int64, er
 		if err := unique(tx, s); err != nil {
 			return err
 		}
-		row.Name, row.Hosts, row.BrandColour, row.AccentColour = strings.TrimSpace(
-			s.Name,
-		), s.Hosts, s.BrandColour, s.AccentColour
+		row.Name = strings.TrimSpace(s.Name)
+		row.Hosts = s.Hosts
+		row.BrandColour = s.BrandColour
+		row.AccentColour = s.AccentColour
 		row.Languages, row.AvoidedWords, row.Logo, row.Zone, row.ReopenDays = s.Languages, s.AvoidedWords, nil, s.Zone, s.ReopenDays
 		if row.LinkDays = s.LinkDays; row.LinkDays == 0 {
 			row.LinkDays = StandardLinkDays

@@ -99,9 +99,7 @@ func TestManyAreChangedAtOnceAndBack(t *testing.T) {
 		evidence.Visitor{Preview: true},
 		"help",
 		live,
-	); apptest.KindOf(
-		err,
-	) != problem.Withdrawn {
+	); apptest.KindOf(err) != problem.Withdrawn {
 		t.Errorf("withdrawn, and read: %v", err)
 	}
 	undo, err = w.Writing.AskUndo(w.Context, chief, id)
@@ -154,13 +152,14 @@ func TestABulkChangeGoesUnderNobodysHandsAndUndoLeavesLaterTextsAlone(t *testing
 	c := w.Crew()
 	bea := w.Hire("bea", role.Author)
 	category := w.Category(c.Author, "Bills")
-	held, live := w.Draft(
+	held := w.Draft(
 		c.Author,
 		category,
 		"Held",
 		"<p>a</p>",
 		audience.Everyone,
-	), w.Draft(
+	)
+	live := w.Draft(
 		c.Author,
 		category,
 		"Live",

@@ -97,9 +97,7 @@ func TestARefusedRestoreLeavesNothingBehind(t *testing.T) {
 		"t",
 		"1",
 		a.Version-1,
-	); apptest.KindOf(
-		err,
-	) != problem.StaleSave {
+	); apptest.KindOf(err) != problem.StaleSave {
 		t.Fatalf("restored over a newer text: %v", err)
 	}
 	after, err := w.Library.Autosaves(w.Context, ref)

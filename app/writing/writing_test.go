@@ -43,9 +43,7 @@ func TestOnePersonWritesAtATime(t *testing.T) {
 		ref,
 		"tab-2",
 		apptest.Text("Two", "<p>two</p>"),
-	); apptest.KindOf(
-		err,
-	) != problem.Held {
+	); apptest.KindOf(err) != problem.Held {
 		t.Errorf("a save past the holder: %v", err)
 	}
 	a, err := w.Desk.ReadArticle(w.Context, bea, ref)

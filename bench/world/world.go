@@ -162,14 +162,12 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 			body := "<p>" + strings.Repeat(Words(r, 40)+".</p><p>", 2+r.IntN(8)) + "</p>"
 			title, keyword := Words(r, 5), Words(r, 2)
 			if l != nil {
-				body, title, keyword = "<p>"+strings.Join(
+				body = "<p>" + strings.Join(
 					l.Blocks(),
 					"</p><p>",
-				)+"</p>", l.Title(
-					3+row.Number%6,
-				), l.Title(
-					2,
-				)
+				) + "</p>"
+				title = l.Title(3 + row.Number%6)
+				keyword = l.Title(2)
 			}
 			editions = append(
 				editions,

@@ -121,10 +121,7 @@ func bringIn(ctx context.Context, a *app.App, by staff.Staff, r *rand.Rand) {
 	for n := range 1000 {
 		name := fmt.Sprintf("part-%d/article-%d.md", n%20, n)
 		b.Files[name] = []byte(
-			"---\ntitle: " + world.Words(
-				r,
-				5,
-			) + "\n---\n\n" + strings.Repeat(
+			"---\ntitle: " + world.Words(r, 5) + "\n---\n\n" + strings.Repeat(
 				world.Words(r, 40)+".\n\n",
 				6,
 			) + fmt.Sprintf(

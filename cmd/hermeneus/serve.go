@@ -144,9 +144,7 @@ func options() (http.Options, error) {
 	if list := strings.FieldsFunc(
 		env("HERMENEUS_PROXIES"),
 		func(r rune) bool { return r == ',' || r == ' ' },
-	); len(
-		list,
-	) > 0 {
+	); len(list) > 0 {
 		o.Proxies = list
 	}
 	return o, nil

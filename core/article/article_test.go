@@ -185,9 +185,7 @@ func TestWhatIsTakenOutIsListedByLine(t *testing.T) {
 	}
 	if got := TakenOut(
 		`<h2 id="x">a</h2><aside data-callout="note"><p>b</p></aside><details><summary>c</summary></details>`,
-	); len(
-		got,
-	) != 0 {
+	); len(got) != 0 {
 		t.Errorf("what may stay: %+v", got)
 	}
 }

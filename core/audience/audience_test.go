@@ -6,9 +6,11 @@ import (
 )
 
 func TestWhoMaySeeWhat(t *testing.T) {
-	anonymous, customer, staff := Viewer{}, Viewer{
+	anonymous := Viewer{}
+	customer := Viewer{
 		SignedIn: true,
-	}, Viewer{
+	}
+	staff := Viewer{
 		Staff:  true,
 		Groups: []string{"solar", "tenants"},
 	}

@@ -354,9 +354,7 @@ func FuzzFromMail(f *testing.F) {
 	)
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		if l, err := FromMail(raw); err == nil {
-			if clean, err := article.Sanitise(
-				l.Body,
-			); err != nil ||
+			if clean, err := article.Sanitise(l.Body); err != nil ||
 				markup.Canonical(clean) != markup.Canonical(l.Body) {
 				t.Errorf("%q left something to sanitise: %s", raw, l.Body)
 			}

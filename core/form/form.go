@@ -219,9 +219,10 @@ func fits(pattern, value string) bool {
 	if pattern == "" {
 		return true
 	}
-	shape, text := []rune(
+	shape := []rune(
 		strings.ReplaceAll(pattern, " ", ""),
-	), []rune(
+	)
+	text := []rune(
 		strings.ToUpper(strings.ReplaceAll(value, " ", "")),
 	)
 	if len(shape) != len(text) {

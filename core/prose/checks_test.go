@@ -111,9 +111,7 @@ func TestOtherLanguagesAreNotHeldToEnglish(t *testing.T) {
 		Keywords: []string{"x"},
 		Body:     "<ol><li><p>Sehen Sie nach.</p></li></ol><p>Just so. Rufen Sie 01632 960123 an.</p>",
 	}
-	if got := Examine(
-		d,
-	); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 ||
+	if got := Examine(d); len(got.Checks) != 1 || got.Checks[0].Kind != PersonalData || got.Reading.Words != 10 ||
 		got.Reading.Ease != 0 {
 		t.Errorf("%+v", got)
 	}

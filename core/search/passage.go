@@ -82,9 +82,7 @@ func (p *part) spans(w *scratch, text string, terms []uint32) []span {
 		}
 		wanted := w.marks[terms[0]] != 0
 		terms = terms[1:]
-		if n := len(
-			found,
-		); wanted &&
+		if n := len(found); wanted &&
 			(!t.joined || n == 0 || found[n-1].end <= t.start) { // else its words are marked already
 			found = append(found, span{t.start, t.end, t.word})
 		}

@@ -279,14 +279,9 @@ func (p *part) find() []Hit {
 	for i := range hits {
 		d := &p.segment.docs[kept[i].doc]
 		hits[i] = d.hit()
-		hits[i].Score, hits[i].Coverage, hits[i].Passage = float64(
-			kept[i].score,
-		), float64(
-			coverage[kept[i].doc],
-		), p.passage(
-			w,
-			d,
-		)
+		hits[i].Score = float64(kept[i].score)
+		hits[i].Coverage = float64(coverage[kept[i].doc])
+		hits[i].Passage = p.passage(w, d)
 	}
 	return hits
 }

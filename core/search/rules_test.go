@@ -266,11 +266,7 @@ func TestATrialLeavesTheIndexAlone(t *testing.T) {
 		t.Fatal(err)
 	}
 	for words, want := range map[string][2]string{"heater": {"", "A-0003"}, "member app": {"A-0003", ""}, "zeppelin": {"", "A-0008"}, "night rate": {"A-0001 A-0004 A-0002", "A-0001 A-0004 A-0002"}} {
-		if before, after := foundBy(
-			t,
-			x,
-			Request{Words: words},
-		), foundBy(
+		if before, after := foundBy(t, x, Request{Words: words}), foundBy(
 			t,
 			trial,
 			Request{Words: words},

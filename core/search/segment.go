@@ -251,19 +251,10 @@ func (s *segment) settle() {
 	for i := range s.docs {
 		if !s.gone[i] {
 			moved[i] = uint32(len(docs))
-			docs, lengths, open, reads = append(
-				docs,
-				s.docs[i],
-			), append(
-				lengths,
-				s.lengths[i],
-			), append(
-				open,
-				s.access[i],
-			), append(
-				reads,
-				s.readsOf(uint32(i)),
-			)
+			docs = append(docs, s.docs[i])
+			lengths = append(lengths, s.lengths[i])
+			open = append(open, s.access[i])
+			reads = append(reads, s.readsOf(uint32(i)))
 		}
 	}
 	for t, list := range s.lists {
@@ -290,15 +281,10 @@ func (s *segment) settle() {
 func (s *segment) clone() *segment {
 	c := *s
 	c.byRef = maps.Clone(s.byRef)
-	c.df, c.docs, c.gone, c.lengths = slices.Clone(
-		s.df,
-	), slices.Clone(
-		s.docs,
-	), slices.Clone(
-		s.gone,
-	), slices.Clone(
-		s.lengths,
-	)
+	c.df = slices.Clone(s.df)
+	c.docs = slices.Clone(s.docs)
+	c.gone = slices.Clone(s.gone)
+	c.lengths = slices.Clone(s.lengths)
 	c.access, c.audiences = slices.Clone(s.access), maps.Clone(s.audiences)
 	c.lists = make([][]posting, len(s.lists))
 	for i, list := range s.lists {
