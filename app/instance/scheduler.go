@@ -9,18 +9,29 @@ import (
 // chore is something regular, done by one instance for all.
 type chore struct {
 	name  string
-	every time.Duration // 0 for whenever there is more of it
-	do    func(context.Context) (more bool, err error)
+	every time.Duration
+	do    func(context.Context) error
 }
 
 // Every registers something regular, done by one instance for all.
 func (a *Instance) Every(every time.Duration, name string, do func(context.Context) error) {
-	a.chores = append(a.chores, chore{name, every, func(ctx context.Context) (bool, error) { return false, do(ctx) }})
+	a.chores = append(a.chores, chore{name, every, do})
 }
 
-// Steadily registers work that several instances share, done as long as there is more.
+// Steadily registers work that several instances share, done as long as there is more. It waits
+// for no chore, and no chore for it: a mail does not wait for a report, nor a report for a mail server.
 func (a *Instance) Steadily(name string, do func(context.Context) (more bool, err error)) {
-	a.chores = append(a.chores, chore{name, 0, do})
+	a.Beside(func(ctx context.Context) {
+		eachSecond(ctx, func() {
+			for more := true; more && ctx.Err() == nil; {
+				var err error
+				if more, err = do(ctx); err != nil {
+					tellFailed(ctx, name, err)
+					return
+				}
+			}
+		})
+	})
 }
 
 // Beside registers something that runs by itself, until its context ends.
@@ -28,12 +39,23 @@ func (a *Instance) Beside(run func(context.Context)) { a.beside = append(a.besid
 
 // doChores does what is registered, until the context ends.
 func (a *Instance) doChores(ctx context.Context) {
+	eachSecond(ctx, func() {
+		for _, c := range a.chores {
+			if mine, err := a.claim(ctx, c); err == nil && mine {
+				if err := c.do(ctx); err != nil {
+					tellFailed(ctx, c.name, err)
+				}
+			}
+		}
+	})
+}
+
+// eachSecond does something at once, and each second from then on, until the context ends.
+func eachSecond(ctx context.Context, do func()) {
 	tick := time.NewTicker(time.Second)
 	defer tick.Stop()
 	for {
-		for _, c := range a.chores {
-			a.doChore(ctx, c)
-		}
+		do()
 		select {
 		case <-ctx.Done():
 			return
@@ -42,20 +64,10 @@ func (a *Instance) doChores(ctx context.Context) {
 	}
 }
 
-func (a *Instance) doChore(ctx context.Context, c chore) {
-	if c.every > 0 {
-		if mine, err := a.claim(ctx, c); err != nil || !mine {
-			return
-		}
-	}
-	for more := true; more && ctx.Err() == nil; {
-		var err error
-		if more, err = c.do(ctx); err != nil {
-			if ctx.Err() == nil {
-				slog.Error("a chore failed", "chore", c.name, "error", err)
-			}
-			return
-		}
+// tellFailed says that regular work failed, unless the instance is ending.
+func tellFailed(ctx context.Context, name string, err error) {
+	if ctx.Err() == nil {
+		slog.Error("a chore failed", "chore", name, "error", err)
 	}
 }
 
