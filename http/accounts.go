@@ -11,7 +11,6 @@ import (
 	"hermeneus/app/instance"
 	"hermeneus/app/staff"
 	"hermeneus/core/markup"
-	"hermeneus/core/outcome"
 	"hermeneus/core/role"
 )
 
@@ -271,37 +270,4 @@ func networkFrom(ctx context.Context) string {
 // PersonID names a member of staff in a path.
 type PersonID struct {
 	ID int64 `path:"id"`
-}
-
-// Dates are days such as 2026-03-02; the figures' default is the last fortnight.
-type Dates struct {
-	From string `query:"from" format:"date" doc:"First day, in the site's zone"`
-	To   string `query:"to" format:"date" doc:"Last day, included"`
-}
-
-// read gives the first and the last day, in the zone of now: without them, the last fourteen.
-func (d Dates) read(now time.Time) (first, last time.Time, err error) {
-	last = now
-	zone := now.Location()
-	if d.To != "" {
-		if last, err = time.ParseInLocation(time.DateOnly, d.To, zone); err != nil {
-			return
-		}
-	}
-	first = last.AddDate(0, 0, -13)
-	if d.From != "" {
-		first, err = time.ParseInLocation(time.DateOnly, d.From, zone)
-	}
-	return
-}
-
-type ledgerQuery struct {
-	Dates
-	Outcome  outcome.Outcome `query:"outcome"`
-	Settling bool            `query:"settling"`
-	Settled  bool            `query:"settled"`
-	Channel  outcome.Channel `query:"channel"`
-	Article  string          `query:"article"`
-	Words    string          `query:"words" maxLength:"200"`
-	Page     int             `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }

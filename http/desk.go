@@ -9,7 +9,6 @@ import (
 	"hermeneus/app/desk"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
-	"hermeneus/core/hours"
 )
 
 // deskAPI is what app/desk offers over HTTP.
@@ -140,15 +139,10 @@ func (q TrailQuery) filter(now time.Time) (desk.TrailFilter, error) {
 		return f, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 	}
 	if q.From != "" {
-		f.From = startOfDay(first)
+		f.From = first
 	}
 	if q.To != "" {
-		f.To = startOfDay(last).AddDate(0, 0, 1)
+		f.To = dayOf(last, 1)
 	}
 	return f, nil
-}
-
-func startOfDay(t time.Time) time.Time {
-	y, m, d := t.Date()
-	return hours.DayBegins(y, m, d, t.Location())
 }

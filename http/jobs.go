@@ -24,3 +24,13 @@ func jobAPI(api huma.API, a *jobs.Jobs) {
 		},
 	)
 }
+
+// JobID names a job in a path.
+type JobID struct {
+	ID int64 `path:"id"`
+}
+
+// begunJob is a job that was asked for.
+type begunJob struct {
+	ID int64 `json:"id"`
+}

@@ -106,21 +106,6 @@ func knownProblemListAPI(api huma.API, a *library.Library) {
 	)
 }
 
-// JobID names a job in a path.
-type JobID struct {
-	ID int64 `path:"id"`
-}
-
-// begunJob is a job that was asked for.
-type begunJob struct {
-	ID int64 `json:"id"`
-}
-
-// SiteID names a help centre in a path.
-type SiteID struct {
-	ID int64 `path:"id"`
-}
-
 // uploadAPI takes pictures, films and attachments.
 func uploadAPI(api huma.API, a *library.Library) {
 	type upload struct {

@@ -9,6 +9,8 @@ import (
 	"hermeneus/app/outcomes"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
+	"hermeneus/core/hours"
+	"hermeneus/core/outcome"
 )
 
 // outcomesAPI is what app/outcomes offers over HTTP.
@@ -84,4 +86,51 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 			return wrap(a.ReadQuestion(ctx, who, in.Key))
 		},
 	)
+}
+
+// Dates are days such as 2026-03-02; the figures' default is the last fortnight.
+type Dates struct {
+	From string `query:"from" format:"date" doc:"First day, in the site's zone"`
+	To   string `query:"to" format:"date" doc:"Last day, included"`
+}
+
+// read gives the beginnings of the first and the last day, in the zone of now: without them, the
+// last fourteen.
+func (d Dates) read(now time.Time) (first, last time.Time, err error) {
+	last = dayOf(now, 0)
+	if d.To != "" {
+		if last, err = readDay(d.To, now.Location()); err != nil {
+			return
+		}
+	}
+	first = dayOf(last, -13)
+	if d.From != "" {
+		first, err = readDay(d.From, now.Location())
+	}
+	return
+}
+
+// readDay gives the beginning of a day such as 2026-03-02. It is read without a zone first, since
+// not every day has a midnight.
+func readDay(text string, zone *time.Location) (time.Time, error) {
+	day, err := time.Parse(time.DateOnly, text)
+	y, m, d := day.Date()
+	return hours.DayBegins(y, m, d, zone), err
+}
+
+// dayOf gives the beginning of the day of a time, or of one so many days later.
+func dayOf(t time.Time, later int) time.Time {
+	y, m, d := t.Date()
+	return hours.DayBegins(y, m, d+later, t.Location())
+}
+
+type ledgerQuery struct {
+	Dates
+	Outcome  outcome.Outcome `query:"outcome"`
+	Settling bool            `query:"settling"`
+	Settled  bool            `query:"settled"`
+	Channel  outcome.Channel `query:"channel"`
+	Article  string          `query:"article"`
+	Words    string          `query:"words" maxLength:"200"`
+	Page     int             `query:"page" minimum:"1" maximum:"1000000" default:"1"`
 }

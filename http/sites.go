@@ -55,3 +55,8 @@ func siteAPI(api huma.API, a *sites.Sites) {
 		},
 	)
 }
+
+// SiteID names a help centre in a path.
+type SiteID struct {
+	ID int64 `path:"id"`
+}
