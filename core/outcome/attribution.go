@@ -30,7 +30,7 @@ func (q Question) LastArticle() string {
 // LastAsked is what the asker put in words last, "" for nothing: asked, or typed into a
 // form that offered something for it. What chosen tells to be an option that was only taken
 // is left out; nil leaves nothing out.
-func (q Question) LastAsked(chosen func(Evidence) bool) string {
+func (q Question) LastAsked(chosen func(*Evidence) bool) string {
 	for _, e := range slices.Backward(q.Evidence) {
 		if chosen != nil && chosen(e) {
 			continue
@@ -83,7 +83,7 @@ func ByArticle(questions []Question) map[string]Counts {
 	out := map[string]Counts{}
 	for _, q := range questions {
 		ref := q.LastArticle()
-		if ref == "" || q.Outcome == Browsing || q.Outcome == Open {
+		if ref == "" || q.Outcome.SetAside() || q.Outcome == Open {
 			continue
 		}
 		c := out[ref]

@@ -5,7 +5,6 @@
 package outcome
 
 import (
-	"cmp"
 	"slices"
 	"strings"
 	"time"
@@ -15,50 +14,78 @@ import (
 type Kind string
 
 // The kinds of evidence, in the order in which items of one asker at the same
-// instant are taken.
+// instant are taken. What comes after Requested neither makes, begins nor prolongs
+// a question.
 const (
 	Asked         Kind = "asked"
 	Offered       Kind = "offered"
 	Opened        Kind = "opened"
-	Read          Kind = "read"
-	Told          Kind = "told"
+	Told          Kind = "told" // a complete answer was put before them, without opening anything
+	Read          Kind = "read" // an article, or what was told, was really seen
+	CameBack      Kind = "came_back"
 	Helped        Kind = "helped"
 	NotHelped     Kind = "not_helped"
 	WantedPerson  Kind = "wanted_person"
 	HandedOff     Kind = "handed_off"
 	Requested     Kind = "requested"
 	AgentAnswered Kind = "agent_answered"
+	Linked        Kind = "linked" // this key is that asker
+	Seen          Kind = "seen"   // a person looked: a second page, or the page's script reported
+	Began         Kind = "began"
+	Rated         Kind = "rated"
+	Surveyed      Kind = "surveyed"
 )
 
 var kindOrder = []Kind{
 	Asked,
 	Offered,
 	Opened,
-	Read,
 	Told,
+	Read,
+	CameBack,
 	Helped,
 	NotHelped,
 	WantedPerson,
 	HandedOff,
 	Requested,
 	AgentAnswered,
+	Linked,
+	Seen,
+	Began,
+	Rated,
+	Surveyed,
 }
+
+// rank is the place of a kind in the order of kinds.
+func (k Kind) rank() int8 {
+	for i, kind := range kindOrder {
+		if len(kind) == len(k) && kind == k {
+			return int8(i)
+		}
+	}
+	return -1
+}
+
+// requestedRank is the last of the kinds that belong to questions of their own.
+var requestedRank = Requested.rank()
 
 // Valid reports whether k is one of the kinds above.
 func (k Kind) Valid() bool { return slices.Contains(kindOrder, k) }
 
-// opensQuestion reports whether an item of this kind makes a question rather
-// than a browsing visit.
-func (k Kind) opensQuestion() bool {
+// reachesPerson reports whether an item of this kind is a contact with a person.
+func (k Kind) reachesPerson() bool { return k == HandedOff || k == Requested }
+
+// verdict reports whether an item of this kind says if something helped.
+func (k Kind) verdict() bool { return k == Helped || k == NotHelped }
+
+// showsPerson reports whether an item of this kind shows that its asker is somebody who looks.
+func (k Kind) showsPerson() bool {
 	switch k {
-	case Asked, Offered, Told, WantedPerson, HandedOff, Requested:
+	case Seen, Read, Helped, NotHelped, CameBack, WantedPerson, HandedOff, Requested:
 		return true
 	}
 	return false
 }
-
-// reachesPerson reports whether an item of this kind is a contact with a person.
-func (k Kind) reachesPerson() bool { return k == HandedOff || k == Requested }
 
 // Channel is where an item of evidence happened.
 type Channel string
@@ -70,10 +97,11 @@ const (
 	Form    Channel = "form"
 	Mail    Channel = "mail"
 	Message Channel = "message"
+	Phone   Channel = "phone"
 )
 
 // Channels lists them, in the order in which figures show them.
-var Channels = []Channel{Help, Chat, Form, Mail, Message}
+var Channels = []Channel{Help, Chat, Form, Mail, Message, Phone}
 
 // Valid reports whether c is one of the channels above.
 func (c Channel) Valid() bool {
@@ -96,36 +124,81 @@ func (s Source) Valid() bool {
 	return slices.Contains([]Source{"", FromSearch, FromBot, FromForm, FromAutoreply}, s)
 }
 
+// VisitorKey begins the keys of browsers; whoever has any other key is known by an address or an account.
+const VisitorKey = "visitor:"
+
 // Evidence is one append-only fact about what an asker did or was shown.
 type Evidence struct {
-	At      time.Time `json:"at"`
-	Asker   string    `json:"asker"`
-	Channel Channel   `json:"channel"`
-	Kind    Kind      `json:"kind"`
-	Text    string    `json:"text"` // the words, redacted
-	Ref     string    `json:"ref"`  // what it refers to: "A-0007@3", a turn, a team, a request
-	Refs    []string  `json:"refs"` // offered: article revisions in the order shown
-	Source  Source    `json:"source"`
-	Line    int       `json:"line"` // its number in the input, from 1, or its row number in a database
+	At       time.Time `json:"at"`
+	Asker    string    `json:"asker"` // the key it happened under
+	Channel  Channel   `json:"channel"`
+	Kind     Kind      `json:"kind"`
+	Text     string    `json:"text"`    // the words, redacted
+	Ref      string    `json:"ref"`     // what it refers to: "A-0007@3", a turn, a contact
+	Refs     []string  `json:"refs"`    // offered: article revisions in the order shown; told: its sources
+	To       string    `json:"to"`      // linked: the asker that this key is
+	Contact  string    `json:"contact"` // the reference of the contact or thread it belongs to
+	Source   Source    `json:"source"`
+	Unlikely bool      `json:"unlikely"` // of too many new askers from one network
+	Line     int       `json:"line"`     // its number in the input, from 1, or its row number in a database
+	*Stood             // where it stood; nil where nothing is known of that
 }
 
-// compare orders the evidence of one asker: by time, then kind, then what it
-// refers to, and at last by everything else, so that arrival order never matters.
-func compare(a, b Evidence) int {
-	return cmp.Or(
-		a.At.Compare(b.At),
-		cmp.Compare(slices.Index(kindOrder, a.Kind), slices.Index(kindOrder, b.Kind)),
-		cmp.Compare(a.Ref, b.Ref),
-		slices.Compare(a.Refs, b.Refs),
-		cmp.Compare(a.Channel, b.Channel),
-		cmp.Compare(a.Source, b.Source),
-		strings.Compare(a.Text, b.Text),
-		cmp.Compare(a.Line, b.Line),
-	)
+// Stood is where an item stood when it happened, so that figures can be split by it although
+// articles move and flows change.
+type Stood struct {
+	Site         string   `json:"site,omitempty"`
+	Language     string   `json:"language,omitempty"`
+	Groups       []string `json:"groups,omitempty"` // of the customer
+	Page         string   `json:"page,omitempty"`   // the address that the embed stood on
+	Conversation string   `json:"conversation,omitempty"`
+	Flow         string   `json:"flow,omitempty"` // name@version
+	Turn         string   `json:"turn,omitempty"`
+	Intent       string   `json:"intent,omitempty"`
+	Score        *float64 `json:"score,omitempty"`    // of the intent, 0 to 1; of a rating, 1 to 5
+	Category     string   `json:"category,omitempty"` // of what it refers to
+	Team         string   `json:"team,omitempty"`
+	Reason       string   `json:"reason,omitempty"`
+	Arm          string   `json:"arm,omitempty"`    // of an experiment
+	Chosen       bool     `json:"chosen,omitempty"` // an option was tapped
 }
 
-// refersToSame reports whether the two items name a reference in common.
-func refersToSame(a, b Evidence) bool {
-	in := func(ref string) bool { return ref != "" && (ref == b.Ref || slices.Contains(b.Refs, ref)) }
-	return in(a.Ref) || slices.ContainsFunc(a.Refs, in)
+// makesQuestion reports whether the item makes a question rather than a browsing visit.
+func (e *Evidence) makesQuestion() bool {
+	switch e.Kind {
+	case Asked, WantedPerson, HandedOff, Requested:
+		return true
+	case Offered:
+		return e.Source == FromForm
+	}
+	return false
+}
+
+// shows lists what the item puts before its asker: articles without their revision, turns, results.
+func (e *Evidence) shows(yield func(string)) {
+	switch e.Kind {
+	case Offered, Opened, Told, Read:
+		if e.Ref != "" {
+			yield(WithoutRevision(e.Ref))
+		}
+		for _, ref := range e.Refs {
+			yield(WithoutRevision(ref))
+		}
+	}
+}
+
+// showed reports whether the item puts a thing before its asker.
+func (e *Evidence) showed(thing string) bool {
+	switch e.Kind {
+	case Offered, Opened, Told, Read:
+		same := func(ref string) bool { return WithoutRevision(ref) == thing }
+		return same(e.Ref) || slices.ContainsFunc(e.Refs, same)
+	}
+	return false
+}
+
+// WithoutRevision is a reference such as A-0007 for A-0007@3.
+func WithoutRevision(ref string) string {
+	bare, _, _ := strings.Cut(ref, "@")
+	return bare
 }

@@ -29,7 +29,7 @@ func ExampleFold() {
 	for _, q := range questions {
 		fmt.Println(q.Asker, q.Outcome)
 	}
-	rates := outcome.Count(questions).Rates()
+	rates := outcome.RatesOf(questions)
 	fmt.Printf("answered without a person: %d of %d\n", rates.Deflection.Count, rates.Deflection.Of)
 	// Output:
 	// ada confirmed

@@ -25,11 +25,14 @@ const enough = 30
 // Wilson gives count/of with its 95 % score interval without continuity
 // correction (Wilson 1927; method 3 of Newcombe, Statistics in Medicine 17
 // (1998) 857–872). With of = 0 it gives one of nothing.
-func Wilson(count, of int) Proportion {
+func Wilson(count, of int) Proportion { return wilson(count, of, 1) }
+
+// wilson takes the interval on of/deff.
+func wilson(count, of int, deff float64) Proportion {
 	if of <= 0 {
 		return Proportion{Thin: true}
 	}
-	n, p := float64(of), float64(count)/float64(of)
+	n, p := float64(of)/deff, float64(count)/float64(of)
 	centre := 2*n*p + z95*z95
 	spread := z95 * math.Sqrt(z95*z95+4*n*p*(1-p))
 	low, high := (centre-spread)/(2*(n+z95*z95)), (centre+spread)/(2*(n+z95*z95))
@@ -41,6 +44,19 @@ func Wilson(count, of int) Proportion {
 		high = 1
 	}
 	return Proportion{Value: p, Low: low, High: high, Count: count, Of: of, Thin: of < enough}
+}
+
+// Clustered gives count/of with Wilson's interval taken on of/deff, since questions of one asker are alike:
+// deff = [m/(m−1) · Σ(xᵢ − p·nᵢ)² / (Σnᵢ)²] / [p(1−p)/Σnᵢ] over m askers with nᵢ questions, xᵢ of them of the
+// kind (Rao & Scott, Biometrics 48 (1992) 577–585). squares is Σnᵢ².
+func Clustered(count, of, askers int, squares float64, s Spread) Proportion {
+	if of <= 0 || askers < 2 || count == 0 || count == of {
+		return Wilson(count, of)
+	}
+	n, m, p := float64(of), float64(askers), float64(count)/float64(of)
+	residuals := s.Squares - 2*p*s.Products + p*p*squares // Σ(xᵢ − p·nᵢ)²
+	deff := m / (m - 1) * residuals / (n * n) / (p * (1 - p) / n)
+	return wilson(count, of, max(1, deff))
 }
 
 // Difference is the difference of two shares with its 95 % interval.

@@ -61,3 +61,25 @@ func TestWilsonStaysWithinZeroAndOneAndAroundItsValue(t *testing.T) {
 		t.Error("the marks of an undefined or thin figure are wrong")
 	}
 }
+
+// The worked values were recomputed independently.
+func TestIntervalsAreWiderWhereAskersRepeat(t *testing.T) {
+	var r Repeats
+	for _, c := range []Counts{{Confirmed: 3}, {Person: 1}, {Confirmed: 1}, {Person: 1}} {
+		r.Add(c)
+	}
+	p := Counts{Confirmed: 4, Person: 2}.Rates(r).Deflection
+	if math.Abs(p.Value-0.6667) > 5e-5 || math.Abs(p.Low-0.2077) > 5e-5 || math.Abs(p.High-0.9385) > 5e-5 {
+		t.Errorf("got %.4f, %.4f to %.4f", p.Value, p.Low, p.High)
+	}
+	var even Repeats // who repeats, but not alike: each asker has one of either
+	for range 4 {
+		even.Add(Counts{Confirmed: 1, Person: 1})
+	}
+	if got := (Counts{Confirmed: 4, Person: 4}).Rates(even).Deflection; got != Wilson(4, 8) {
+		t.Errorf("the design effect is at least one: got %+v", got)
+	}
+	if got := Clustered(5, 5, 2, 13, Spread{13, 13}); got != Wilson(5, 5) {
+		t.Errorf("a share of one has no design effect: %+v", got)
+	}
+}

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"strings"
 	"time"
 )
 
@@ -21,23 +22,56 @@ type LineError struct {
 
 func (e *LineError) Error() string { return fmt.Sprintf("line %d: %s", e.Line, e.Reason) }
 
-// line is the written form of an item. Intent and score are read and left aside.
+// MaxItems is how many items one file may hold.
+const MaxItems = 20_000_000
+
+// line is the written form of an item.
 type line struct {
-	At      *time.Time `json:"at"`
-	Asker   string     `json:"asker"`
-	Channel Channel    `json:"channel"`
-	Kind    Kind       `json:"kind"`
-	Text    string     `json:"text,omitempty"`
-	Ref     string     `json:"ref,omitempty"`
-	Refs    []string   `json:"refs,omitempty"`
-	Source  Source     `json:"source,omitempty"`
-	Intent  string     `json:"intent,omitempty"`
-	Score   *float64   `json:"score,omitempty"`
+	At       *time.Time `json:"at"`
+	Asker    string     `json:"asker"`
+	To       string     `json:"to,omitempty"`
+	Channel  Channel    `json:"channel"`
+	Kind     Kind       `json:"kind"`
+	Text     string     `json:"text,omitempty"`
+	Ref      string     `json:"ref,omitempty"`
+	Refs     []string   `json:"refs,omitempty"`
+	Contact  string     `json:"contact,omitempty"`
+	Source   Source     `json:"source,omitempty"`
+	Unlikely bool       `json:"unlikely,omitempty"`
+	Stood
 }
 
 // ReadJSONL reads evidence, one JSON object a line; blank lines are passed over
 // but counted. The first bad line ends the reading with a *LineError.
 func ReadJSONL(r io.Reader) ([]Evidence, error) {
+	return readJSONL(r, func(e *Evidence) {})
+}
+
+// ReadForFold reads evidence as ReadJSONL does, but keeps only what decides outcomes: not the words, nor
+// where it stood. Repeated keys and references are held once, so that large files fit.
+func ReadForFold(r io.Reader) ([]Evidence, error) {
+	held := map[string]string{}
+	once := func(text string) string {
+		if text == "" {
+			return ""
+		}
+		if one, there := held[text]; there {
+			return one
+		}
+		held[text] = text
+		return text
+	}
+	return readJSONL(r, func(e *Evidence) {
+		e.Text, e.Stood = "", nil
+		e.Asker, e.To, e.Ref, e.Contact = once(e.Asker), once(e.To), once(e.Ref), once(e.Contact)
+		e.Kind, e.Channel, e.Source = Kind(once(string(e.Kind))), Channel(once(string(e.Channel))), Source(once(string(e.Source)))
+		for i, ref := range e.Refs {
+			e.Refs[i] = once(ref)
+		}
+	})
+}
+
+func readJSONL(r io.Reader, keep func(e *Evidence)) ([]Evidence, error) {
 	var items []Evidence
 	lines := bufio.NewScanner(r)
 	lines.Buffer(make([]byte, 0, 64<<10), MaxLine)
@@ -51,7 +85,11 @@ func ReadJSONL(r io.Reader) ([]Evidence, error) {
 		if err != nil {
 			return nil, &LineError{n, err.Error()}
 		}
+		if len(items) == MaxItems {
+			return nil, &LineError{n, fmt.Sprintf("more than %d items in one file", MaxItems)}
+		}
 		e.Line = n
+		keep(&e)
 		items = append(items, e)
 	}
 	if errors.Is(lines.Err(), bufio.ErrTooLong) {
@@ -70,32 +108,66 @@ func parseLine(raw []byte) (Evidence, error) {
 	if _, err := dec.Token(); !errors.Is(err, io.EOF) {
 		return Evidence{}, errors.New("more than one value on the line")
 	}
+	if err := l.check(); err != nil {
+		return Evidence{}, err
+	}
+	e := Evidence{
+		At:       *l.At,
+		Asker:    l.Asker,
+		To:       l.To,
+		Channel:  l.Channel,
+		Kind:     l.Kind,
+		Text:     l.Text,
+		Ref:      l.Ref,
+		Refs:     l.Refs,
+		Contact:  l.Contact,
+		Source:   l.Source,
+		Unlikely: l.Unlikely,
+	}
+	if !l.Stood.empty() {
+		e.Stood = &l.Stood
+	}
+	return e, nil
+}
+
+// check says what is wrong with a line.
+func (l line) check() error {
 	switch {
 	case l.At == nil:
-		return Evidence{}, errors.New(`"at" is missing`)
+		return errors.New(`"at" is missing`)
 	case l.Asker == "":
-		return Evidence{}, errors.New(`"asker" is missing`)
+		return errors.New(`"asker" is missing`)
 	case l.Channel == "":
-		return Evidence{}, errors.New(`"channel" is missing`)
+		return errors.New(`"channel" is missing`)
 	case !l.Channel.Valid():
-		return Evidence{}, fmt.Errorf("channel %q is none of help, chat, form, mail, message", l.Channel)
+		return fmt.Errorf("channel %q is none of %s", l.Channel, listed(Channels))
 	case l.Kind == "":
-		return Evidence{}, errors.New(`"kind" is missing`)
+		return errors.New(`"kind" is missing`)
 	case !l.Kind.Valid():
-		return Evidence{}, fmt.Errorf("kind %q is not known", l.Kind)
+		return fmt.Errorf("kind %q is not known", l.Kind)
 	case !l.Source.Valid():
-		return Evidence{}, fmt.Errorf("source %q is none of search, bot, form, autoreply", l.Source)
+		return fmt.Errorf("source %q is none of search, bot, form, autoreply", l.Source)
+	case l.Kind == Linked && l.To == "":
+		return errors.New(`"to" is missing: whom the key is linked to`)
+	case l.Kind != Linked && l.To != "":
+		return fmt.Errorf(`"to" belongs to linked, not to %s`, l.Kind)
 	}
-	return Evidence{
-		At:      *l.At,
-		Asker:   l.Asker,
-		Channel: l.Channel,
-		Kind:    l.Kind,
-		Text:    l.Text,
-		Ref:     l.Ref,
-		Refs:    l.Refs,
-		Source:  l.Source,
-	}, nil
+	return nil
+}
+
+func listed(channels []Channel) string {
+	names := make([]string, len(channels))
+	for i, c := range channels {
+		names[i] = string(c)
+	}
+	return strings.Join(names, ", ")
+}
+
+// empty reports that nothing is known of where an item stood.
+func (s Stood) empty() bool {
+	return s.Site == "" && s.Language == "" && len(s.Groups) == 0 && s.Page == "" && s.Conversation == "" &&
+		s.Flow == "" && s.Turn == "" && s.Intent == "" && s.Score == nil && s.Category == "" && s.Team == "" &&
+		s.Reason == "" && s.Arm == "" && !s.Chosen
 }
 
 // WriteJSONL writes evidence in the form that ReadJSONL reads, times in UTC.
@@ -105,14 +177,20 @@ func WriteJSONL(w io.Writer, items []Evidence) error {
 	for _, e := range items {
 		at := e.At.UTC()
 		l := line{
-			At:      &at,
-			Asker:   e.Asker,
-			Channel: e.Channel,
-			Kind:    e.Kind,
-			Text:    e.Text,
-			Ref:     e.Ref,
-			Refs:    e.Refs,
-			Source:  e.Source,
+			At:       &at,
+			Asker:    e.Asker,
+			To:       e.To,
+			Channel:  e.Channel,
+			Kind:     e.Kind,
+			Text:     e.Text,
+			Ref:      e.Ref,
+			Refs:     e.Refs,
+			Contact:  e.Contact,
+			Source:   e.Source,
+			Unlikely: e.Unlikely,
+		}
+		if e.Stood != nil {
+			l.Stood = *e.Stood
 		}
 		if err := out.Encode(l); err != nil {
 			return err
@@ -130,12 +208,13 @@ type Report struct {
 
 // ReportQuestion is one question of a Report; Closed is nil while it is open.
 type ReportQuestion struct {
-	Asker    string     `json:"asker"`
-	Began    time.Time  `json:"began"`
-	Closed   *time.Time `json:"closed"`
-	Outcome  Outcome    `json:"outcome"`
-	Settled  bool       `json:"settled"`
-	Evidence []int      `json:"evidence"`
+	Asker      string     `json:"asker"` // the name of the linked set of keys
+	Began      time.Time  `json:"began"`
+	Closed     *time.Time `json:"closed"`
+	Outcome    Outcome    `json:"outcome"`
+	Settled    bool       `json:"settled"`
+	AskedAgain bool       `json:"asked_again"`
+	Evidence   []int      `json:"evidence"` // lines, in the order of the fold
 }
 
 // ReportRates are the three rates of a Report.
@@ -162,12 +241,18 @@ func reportRate(p Proportion) ReportRate {
 // NewReport puts folded questions in written form.
 func NewReport(questions []Question) Report {
 	counts := Count(questions)
-	rates := counts.Rates()
+	rates := RatesOf(questions)
 	r := Report{Questions: []ReportQuestion{}, Counts: counts, Rates: ReportRates{
 		reportRate(rates.Proven), reportRate(rates.Deflection), reportRate(rates.Claimed),
 	}}
 	for _, q := range questions {
-		out := ReportQuestion{Asker: q.Asker, Began: q.Began.UTC(), Outcome: q.Outcome, Settled: q.Settled}
+		out := ReportQuestion{
+			Asker:      q.Asker,
+			Began:      q.Began.UTC(),
+			Outcome:    q.Outcome,
+			Settled:    q.Settled,
+			AskedAgain: q.AskedAgain,
+		}
 		if q.Outcome != Open {
 			closed := q.Closed.UTC()
 			out.Closed = &closed

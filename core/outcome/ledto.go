@@ -11,7 +11,7 @@ import (
 // offers one after the other only the last is told. Items are all of one asker.
 func LedTo(items []Evidence, contact string, asOf time.Time) []Evidence {
 	for _, q := range Fold(items, asOf, DefaultWindow) {
-		at := slices.IndexFunc(q.Evidence, func(e Evidence) bool { return e.Kind.reachesPerson() && e.Ref == contact })
+		at := slices.IndexFunc(q.Evidence, func(e *Evidence) bool { return e.Kind.reachesPerson() && e.Ref == contact })
 		if at >= 0 {
 			return before(q.Evidence[:at], q.Evidence[at])
 		}
@@ -19,9 +19,10 @@ func LedTo(items []Evidence, contact string, asOf time.Time) []Evidence {
 	return nil
 }
 
-func before(items []Evidence, contact Evidence) []Evidence {
+func before(items []*Evidence, contact *Evidence) []Evidence {
 	var list []Evidence
-	for _, e := range items {
+	for _, one := range items {
+		e := *one // not changed in the question
 		last := len(list) - 1
 		switch {
 		case e.Channel == Chat, e.Kind == Asked && e.Channel == Form && e.At.Equal(contact.At): // the request itself

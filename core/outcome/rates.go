@@ -18,6 +18,9 @@ type Counts struct {
 	Open       int `json:"open"`
 	Settling   int `json:"settling"`
 	Browsing   int `json:"browsing"`
+	Unseen     int `json:"unseen"`
+	Unlikely   int `json:"unlikely"`
+	AskedAgain int `json:"asked_again"` // settled, and counted as presumed too
 }
 
 // Settled is the number of settled questions, the denominator of the rates.
@@ -31,10 +34,17 @@ func (c *Counts) add(q Question) {
 		c.Open++
 	case q.Outcome == Browsing:
 		c.Browsing++
+	case q.Outcome == Unseen:
+		c.Unseen++
+	case q.Outcome == Unlikely:
+		c.Unlikely++
 	case !q.Settled:
 		c.Settling++
 	default:
 		c.addOutcome(q.Outcome)
+		if q.AskedAgain {
+			c.AskedAgain++
+		}
 	}
 }
 
@@ -61,14 +71,61 @@ type Rates struct {
 	Claimed    Proportion `json:"claimed"`    // (Confirmed + Presumed + Unanswered) / settled
 }
 
-// Rates computes the three rates from the counts of settled questions.
-func (c Counts) Rates() Rates {
+// Rates computes the three rates from counts of settled questions, and of how their askers repeat.
+func (c Counts) Rates(r Repeats) Rates {
 	q := c.Settled()
 	return Rates{
-		Proven:     Wilson(c.Confirmed, q),
-		Deflection: Wilson(c.Confirmed+c.Presumed, q),
-		Claimed:    Wilson(c.Confirmed+c.Presumed+c.Unanswered, q),
+		Proven:     Clustered(c.Confirmed, q, r.Askers, r.Squares, r.Proven),
+		Deflection: Clustered(c.Confirmed+c.Presumed, q, r.Askers, r.Squares, r.Deflection),
+		Claimed:    Clustered(c.Confirmed+c.Presumed+c.Unanswered, q, r.Askers, r.Squares, r.Claimed),
 	}
+}
+
+// Repeats says how the askers of settled questions repeat: of m askers with nᵢ questions each.
+type Repeats struct {
+	Askers                      int     // m
+	Squares                     float64 // Σnᵢ²
+	Proven, Deflection, Claimed Spread
+}
+
+// Spread is how the questions of one kind fall on askers, of whose nᵢ questions xᵢ are of it.
+type Spread struct {
+	Squares  float64 // Σxᵢ²
+	Products float64 // Σxᵢnᵢ
+}
+
+// add counts one asker with n questions, of which so many are of the kind.
+func (s *Spread) add(x, n int) {
+	s.Squares += float64(x * x)
+	s.Products += float64(x * n)
+}
+
+// Add counts one asker by the outcomes of their settled questions.
+func (r *Repeats) Add(c Counts) {
+	n := c.Settled()
+	if n == 0 {
+		return
+	}
+	r.Askers++
+	r.Squares += float64(n * n)
+	r.Proven.add(c.Confirmed, n)
+	r.Deflection.add(c.Confirmed+c.Presumed, n)
+	r.Claimed.add(c.Confirmed+c.Presumed+c.Unanswered, n)
+}
+
+// RatesOf computes the three rates of questions.
+func RatesOf(questions []Question) Rates {
+	byAsker := map[string]Counts{}
+	for _, q := range questions {
+		c := byAsker[q.Asker]
+		c.add(q)
+		byAsker[q.Asker] = c
+	}
+	var r Repeats
+	for _, c := range byAsker {
+		r.Add(c)
+	}
+	return Count(questions).Rates(r)
 }
 
 // Count counts questions by outcome.
