@@ -90,7 +90,7 @@ func Open(ctx context.Context, c Config) (*App, error) {
 	}
 	a := wire(base, c)
 	err = store.Alone(ctx, base.DB, func(tx *gorm.DB) error {
-		return errors.Join(library.Ship(tx), sites.Ship(tx, c.Name), review.Ship(tx))
+		return errors.Join(library.Ship(tx), sites.Ship(tx, c.Name), review.Ship(tx), conversations.LinkOld(tx))
 	})
 	if err != nil {
 		return nil, err
@@ -109,7 +109,7 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Keeping = keeping.New(base, a.Trail)
 	a.Jobs = jobs.New(base, a.Staff)
 	a.Notify = notify.New(base, c.Mail, c.MailFrom)
-	a.Recorder = evidence.New(base)
+	a.Recorder = evidence.New(base, a.Trail)
 	a.Accounts = accounts.New(base, a.Trail, a.Notify, c.Passwords)
 	a.Customers = customers.New(base, a.Trail)
 	a.Texts = texts.New(base)

@@ -17,19 +17,23 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 	if err := w.Keeping.SetKeeping(
 		w.Context,
 		c.Publisher,
-		keeping.Periods{Mails: 1, News: 1, Jobs: 1, Reports: 1},
+		keeping.Periods{Mails: 1, News: 1, Jobs: 1, Reports: 1, Words: 1},
 	); apptest.KindOf(err) != problem.Denied {
 		t.Errorf("a publisher sets it: %v", err)
 	}
 	if err := w.Keeping.SetKeeping(
 		w.Context,
 		c.Administrator,
-		keeping.Periods{Mails: 0, News: 1, Jobs: 1, Reports: 4000},
+		keeping.Periods{Mails: 0, News: 1, Jobs: 1, Reports: 4000, Words: 1},
 	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("no days, or too many: %v", err)
 	}
 	w.Must(
-		w.Keeping.SetKeeping(w.Context, c.Administrator, keeping.Periods{Mails: 10, News: 20, Jobs: 30, Reports: 40}),
+		w.Keeping.SetKeeping(
+			w.Context,
+			c.Administrator,
+			keeping.Periods{Mails: 10, News: 20, Jobs: 30, Reports: 40, Words: 50},
+		),
 	)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "A bill", "<p>Text.</p>", "")
 	// One of each, as old as each number of days, by the columns that its time is counted from.
@@ -49,6 +53,9 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 			VALUES (@staff, @at, 'decided', '', '', true, false)`,
 		"jobs": `INSERT INTO jobs (kind, staff_id, asked_at, input, state, total, done, ended_at)
 			VALUES ('bulk', @staff, @at, '{}', 'done', 1, 1, @at)`,
+		"evidence_words": `INSERT INTO evidence_words
+			SELECT coalesce(max(evidence_id), 0) + 1, @at, 'words' FROM evidence_words`,
+		"newcomers": `INSERT INTO newcomers VALUES ('x', @at, 1)`,
 		"search_reports": `INSERT INTO search_reports (site_id, at, why, quality, places)
 			VALUES ((SELECT min(id) FROM sites), @at, '', '{}', '{}')`,
 	}
@@ -77,6 +84,8 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 		"mails":            4,
 		"news":             6,
 		"jobs":             8,
+		"evidence_words":   11,
+		"newcomers":        1,
 		"search_reports":   11,
 	} // of the reports the latest stays, which here is the oldest
 	now := w.Instance.Now()
@@ -97,7 +106,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 	)
 	w.Wait(2 * time.Second)
 	for _, end := range []func(context.Context) error{
-		w.Instance.EndKeys, w.Accounts.EndOldSignIns, w.Texts.EndHolds, w.Notify.EndOldMail, w.Notify.EndOldNews, w.Jobs.EndOldJobs, w.Search.Quality.EndOldReports,
+		w.Instance.EndKeys, w.Accounts.EndOldSignIns, w.Texts.EndHolds, w.Notify.EndOldMail, w.Notify.EndOldNews, w.Jobs.EndOldJobs, w.Search.Quality.EndOldReports, w.Recorder.LetGo,
 	} {
 		w.Must(end(w.Context))
 	}

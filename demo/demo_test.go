@@ -9,6 +9,7 @@ import (
 
 	"hermeneus/app"
 	"hermeneus/app/apptest"
+	"hermeneus/app/evidence"
 	"hermeneus/core/outcome"
 	"hermeneus/store"
 )
@@ -35,7 +36,7 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer a.Close()
-	items, err := a.Outcomes.Evidence(ctx)
+	items, err := evidence.Items(a.DB(), "true ORDER BY e.id")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,7 +45,7 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 	if n := len(questions); n < 1300 || n > 1900 {
 		t.Errorf("%d questions", n)
 	}
-	rate := counts.Rates().Deflection.Value
+	rate := outcome.RatesOf(questions).Deflection.Value
 	if rate < 0.4 || rate > 0.8 || counts.Returned == 0 || counts.Settling == 0 || counts.Browsing == 0 ||
 		counts.Unanswered == 0 {
 		t.Errorf("counts %+v, deflection %.2f", counts, rate)
@@ -75,7 +76,7 @@ func TestTheDemoWorldLoadsOnceAndLooksLikeLife(t *testing.T) {
 	if err := Load(ctx, c, &progress); err != nil || progress.Len() > 0 {
 		t.Errorf("loading again: %v, %q", err, progress.String())
 	}
-	again, err := a.Outcomes.Evidence(ctx)
+	again, err := evidence.Items(a.DB(), "true ORDER BY e.id")
 	if err != nil || len(again) != len(items) {
 		t.Errorf("loading again changed the evidence: %d, then %d", len(items), len(again))
 	}

@@ -87,10 +87,6 @@ var Outside = map[string][]string{
 var Reaches = map[string]string{
 	"library/flowuses.go flows":         "whoever narrows an article must know which live flows show it",
 	"library/flowuses.go flow_versions": "likewise",
-	"outcomes/chosen.go conversations":  "options of a flow are no words of a customer, and evidence does not say which they are",
-	"outcomes/chosen.go flow_versions":  "likewise",
-	"search/offered.go conversations":   "likewise, of what is suggested while somebody types",
-	"search/offered.go flow_versions":   "likewise",
 	"review/comments.go messages":       "whoever answered a customer may comment on the article that was made of it",
 }
 

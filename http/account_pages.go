@@ -7,6 +7,7 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
 )
 
@@ -151,6 +152,18 @@ func (s *accountPages) signIn(c *fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if customer, ok, err := s.accounts.CustomerOf(c.UserContext(), session.Token); err != nil {
+		return err
+	} else if ok {
+		v := s.visitor(c)
+		key, err := s.recorder.SignedIn(c.UserContext(), v, customer)
+		if err != nil {
+			return err
+		}
+		if key != v.Key {
+			s.keepVisit(c, key)
+		}
+	}
 	s.setCookie(c, customerCookie, session.Token, session.Expires)
 	s.setCookie(c, browserCookie, session.Browser, session.BrowserEnds)
 	return sendTo(c, back, fiber.StatusSeeOther)
@@ -161,5 +174,6 @@ func (s *accountPages) signOut(c *fiber.Ctx) error {
 		return err
 	}
 	s.setCookie(c, customerCookie, "", time.Unix(1, 0))
+	s.keepVisit(c, evidence.NewKey()) // whoever comes next is somebody else
 	return c.Redirect("/help", fiber.StatusSeeOther)
 }

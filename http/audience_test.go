@@ -236,7 +236,7 @@ func TestCrawlersAreServedAndNotCounted(t *testing.T) {
 			}
 		}
 	}
-	if items, err := s.Outcomes.Evidence(s.Context); err != nil || len(items) != 0 {
+	if items, err := s.Evidence(s.Context); err != nil || len(items) != 0 {
 		t.Errorf("%d items of evidence, %v", len(items), err)
 	}
 }
@@ -245,7 +245,7 @@ func TestCrawlersAreServedAndNotCounted(t *testing.T) {
 func TestWhatIsAskedForUnseenIsNotCounted(t *testing.T) {
 	s := open(t)
 	kept := func() int {
-		items, err := s.Outcomes.Evidence(s.Context)
+		items, err := s.Evidence(s.Context)
 		s.Must(err)
 		return len(items)
 	}
@@ -278,7 +278,7 @@ func TestAReloadAndADoubleClickAreOneEvent(t *testing.T) {
 	}
 	s.Wait(time.Minute)
 	s.ask("POST", "/help/articles/A-0001/vote", url.Values{"helped": {"no"}})
-	items, err := s.Outcomes.Evidence(s.Context)
+	items, err := s.Evidence(s.Context)
 	s.Must(err)
 	var kinds []string
 	for _, e := range items {
@@ -341,7 +341,7 @@ func TestWhoIsTakenForACrawlerReachesAPerson(t *testing.T) {
 			)
 		}
 	}
-	items, err := s.Outcomes.Evidence(s.Context)
+	items, err := s.Evidence(s.Context)
 	s.Must(err)
 	askers := map[string]bool{}
 	for _, e := range items {

@@ -8,6 +8,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
 	"hermeneus/app/exchange"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/search"
@@ -256,7 +257,7 @@ func suggestions(found []coresearch.Suggestion) []Suggestion {
 	for i, f := range found {
 		list[i] = Suggestion{f.Text, articlePath(f.Reference, f.Text), f.Question}
 		if f.Question {
-			list[i].Address = "/help/search?q=" + url.QueryEscape(f.Text)
+			list[i].Address = "/help/search?q=" + url.QueryEscape(f.Text) + "&n=" + evidence.NewKey()
 		}
 	}
 	return list

@@ -1,6 +1,8 @@
 package http
 
 import (
+	"crypto/sha256"
+	"encoding/hex"
 	"errors"
 	"html/template"
 	"net/url"
@@ -143,6 +145,15 @@ func (s *helpPages) categoryPage(c *fiber.Ctx) error {
 type resultsView struct {
 	search.Findings
 	Listed []listed
+	Number string // of the submission
+}
+
+// submission is the number of the search that a page belongs to, "" for none.
+func submission(c *fiber.Ctx) string {
+	if n := c.Query("n"); visitKey.MatchString(n) {
+		return n
+	}
+	return ""
 }
 
 // listed is a result as it stands in the list.
@@ -152,10 +163,14 @@ type listed struct {
 	Other                    string // the language it is written in, where that is not the page's
 }
 
-func listResults(results []search.Result, l string) []listed {
+func listResults(results []search.Result, l, number string) []listed {
 	list := make([]listed, len(results))
 	for i, r := range results {
-		list[i] = listed{articlePath(r.Reference, r.Title), r.Title, r.Category, passage(r.Passage), ""}
+		address := articlePath(r.Reference, r.Title)
+		if number != "" {
+			address += "?n=" + number
+		}
+		list[i] = listed{address, r.Title, r.Category, passage(r.Passage), ""}
 		if r.Language != l {
 			list[i].Other = r.Language
 		}
@@ -166,7 +181,13 @@ func listResults(results []search.Result, l string) []listed {
 func (s *helpPages) searchPage(c *fiber.Ctx) error {
 	v := s.visitor(c)
 	words := strings.TrimSpace(c.Query("q"))
-	found, err := s.search.SearchAll(c.UserContext(), v, words, c.Query("more") != "")
+	asked := search.Asking{Words: words, Number: submission(c), More: c.Query("more") != ""}
+	if asked.Number == "" {
+		// An address without a number, such as a link: asked for again, it is the same submission.
+		sum := sha256.Sum256([]byte(v.Key + "\n" + words))
+		asked.Number = hex.EncodeToString(sum[:16])
+	}
+	found, err := s.search.SearchAll(c.UserContext(), v, asked)
 	if err != nil {
 		return err
 	}
@@ -181,7 +202,7 @@ func (s *helpPages) searchPage(c *fiber.Ctx) error {
 		fiber.StatusOK,
 		"results",
 		v,
-		resultsView{found, listResults(found.Results, language(c))},
+		resultsView{found, listResults(found.Results, language(c), asked.Number), asked.Number},
 		fill,
 	)
 }
@@ -200,7 +221,8 @@ func (s *helpPages) articlePage(c *fiber.Ctx) error {
 		return sendTo(c, strings.Replace(c.OriginalURL(), "/a-", "/A-", 1), fiber.StatusMovedPermanently)
 	}
 	v := s.visitor(c)
-	page, err := s.helpCentre.OpenPage(c.UserContext(), v, outcome.Help, c.Params("reference"))
+	from := search.Asking{Number: submission(c)}.Results()
+	page, err := s.helpCentre.OpenFrom(c.UserContext(), v, outcome.Help, c.Params("reference"), from)
 	var gone *helpcentre.Gone
 	if errors.As(err, &gone) && gone.To != "" {
 		return sendTo(c, "/help/articles/"+gone.To, fiber.StatusMovedPermanently)

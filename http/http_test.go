@@ -297,7 +297,7 @@ func TestStaffSeeThatTheyAreNotCounted(t *testing.T) {
 	if _, text := s.ask("GET", "/help/search?q=bill", nil); !strings.Contains(text, "what you do here is counted") {
 		t.Error("staff are not told that they are counted")
 	}
-	items, err := s.Outcomes.Evidence(s.Context)
+	items, err := s.Evidence(s.Context)
 	s.Must(err)
 	if len(items) != 3 {
 		t.Errorf(

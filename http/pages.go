@@ -77,7 +77,7 @@ func loadPage(name, l string, all words) (*template.Template, error) {
 		"slug":    slug,
 		"passage": passage,
 		"blocks":  blocks,
-		"again":   newKey, // under which a form is done once, however often it is sent
+		"again":   evidence.NewKey, // under which a form is done once, however often it is sent
 	})
 	for _, file := range []string{"frame.html", name + ".html"} {
 		raw, err := templates.ReadFile("templates/" + file)
@@ -108,6 +108,7 @@ type view struct {
 	Styles      []string
 	Preload     []string
 	Words       string // in the search field
+	Visit       string // the visitor's key, "" for who is not counted
 	LinkedData  template.JS
 	Site        sites.Site
 	Lang        string // of the interface
@@ -146,6 +147,9 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v evidence.Visitor, 
 	_, staff := c.UserContext().Value(staffKey).(staff.Staff)
 	fill.Site, fill.Lang, fill.words, fill.now = site(c), language(c), p.words, p.now()
 	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = fill.Site.Name, v.Customer, v.Preview, staff, is
+	if v.Counted() {
+		fill.Visit = v.Key
+	}
 	if fill.Company == "" {
 		fill.Company = p.options.Name
 	}

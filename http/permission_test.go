@@ -117,8 +117,11 @@ var mayCall = map[string][]role.Role{
 		role.Administrator,
 	},
 	"do-set-keeping": {role.Administrator},
-	"read-keeping":   role.All,
-	"do-set-notice":  {role.Publisher, role.Administrator},
+
+	"do-set-newcomers": {role.Administrator},
+	"read-newcomers":   role.All,
+	"read-keeping":     role.All,
+	"do-set-notice":    {role.Publisher, role.Administrator},
 	"do-set-properties": {
 		role.Author,
 		role.Publisher,

@@ -118,7 +118,16 @@ func (s *requestPages) sendRequest(c *fiber.Ctx) error {
 		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
 	}
 	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
-	sent, err := s.requests.SendRequest(ctx, s.visitor(c), n)
+	v := s.visitor(c)
+	key, err := s.recorder.KeyFor(ctx, v, n.Address)
+	if err != nil {
+		return err
+	}
+	if key != v.Key {
+		v.Key = key
+		s.keepVisit(c, key)
+	}
+	sent, err := s.requests.SendRequest(ctx, v, n)
 	if sent, err = made(s, ctx, sent, err); err == nil {
 		return sendTo(c, "/help/conversations/"+sent.Token+"?sent=1", fiber.StatusSeeOther)
 	}

@@ -38,6 +38,22 @@ func helpSearchAPI(api huma.API, a *search.Search) {
 	type typing struct {
 		Q string `query:"q" maxLength:"200" doc:"What is typed so far"`
 	}
+	type told struct {
+		Number string `path:"number" maxLength:"100" doc:"Of the submission"`
+		Body   seconds
+	}
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/help/results/{number}/read",
+			"do-mark-told-read",
+			"The answer on a page of results was really seen",
+		),
+		func(ctx context.Context, in *told) (*none, error) {
+			return nil, a.MarkToldRead(ctx, visitorOf(ctx), in.Number, in.Body.duration())
+		},
+	)
 	publicCall(
 		api,
 		op(

@@ -22,6 +22,7 @@ import (
 
 	"hermeneus/app"
 	"hermeneus/app/accounts"
+	"hermeneus/app/evidence"
 	"hermeneus/app/instance"
 	"hermeneus/app/problem"
 	"hermeneus/app/search"
@@ -44,6 +45,7 @@ type server struct {
 	base     *instance.Instance
 	accounts *accounts.Accounts
 	sites    *sites.Sites
+	recorder *evidence.Recorder
 	near     func(c *fiber.Ctx, p *Problem) []search.Result // what may have been looked for in vain
 
 	options Options
@@ -85,6 +87,7 @@ func New(a *app.App, options Options) (*Server, error) {
 		base:     a.Instance,
 		accounts: a.Accounts,
 		sites:    a.Sites,
+		recorder: a.Recorder,
 		options:  options,
 		assets:   files,
 		pages:    templates,
@@ -191,6 +194,7 @@ func (s *server) api(f *fiber.App, a *app.App) huma.API {
 	deskAPI(api, a.Desk)
 	exchangeAPI(api, a.Exchange)
 	flowsAPI(api, a.Flows)
+	evidenceAPI(api, a.Recorder)
 	helpCentreAPI(api, a.HelpCentre)
 	jobsAPI(api, a.Jobs)
 	keepingAPI(api, a.Keeping)

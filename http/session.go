@@ -2,14 +2,13 @@ package http
 
 import (
 	"context"
-	"crypto/rand"
 	"crypto/sha256"
-	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
 	"reflect"
+	"regexp"
 	"slices"
 	"strings"
 	"time"
@@ -87,10 +86,17 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 		Key:     c.Cookies(visitorCookie),
 		Preview: staff && c.Cookies(countedCookie) == "",
 		Crawler: s.crawlers.is(c.Get("User-Agent")) || unseen(c),
+		Network: networkOf(s.placeOf(c)),
 	}
-	if len(v.Key) != 32 && !v.Crawler {
-		v.Key = newKey()
-		s.setCookie(c, visitorCookie, v.Key, s.base.Now().AddDate(1, 0, 0))
+	returning := visitKey.MatchString(v.Key)
+	if !returning {
+		v.Key = c.Get(visitHeader) // that the page carries, where cookies are blocked
+	}
+	if !visitKey.MatchString(v.Key) && !v.Crawler {
+		v.Key = evidence.NewKey()
+	}
+	if !returning && !v.Crawler {
+		s.keepVisit(c, v.Key)
 	}
 	site, err := s.askedFor(c)
 	if err != nil {
@@ -122,7 +128,21 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 			v.Customer = &customer
 		}
 	}
+	if returning && c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
+		return v, s.recorder.Look(v) // a second page
+	}
 	return v, nil
+}
+
+// visitHeader carries the key of a page's visitor where cookies may be blocked.
+const visitHeader = "Hermeneus-Visit"
+
+// visitKey is what a visitor's key looks like.
+var visitKey = regexp.MustCompile(`^[0-9a-f]{32}$`)
+
+// keepVisit gives a browser a key.
+func (s *server) keepVisit(c *fiber.Ctx, key string) {
+	s.setCookie(c, visitorCookie, key, s.base.Now().AddDate(1, 0, 0))
 }
 
 // Where the help centre that answers a request, and the visitor's language, are kept with it.
@@ -229,13 +249,6 @@ func printOf[I any](in *I) (string, error) {
 	}
 	print, err := json.Marshal(copied)
 	return string(print), err
-}
-
-// newKey gives 128 random bits in letters.
-func newKey() string {
-	raw := make([]byte, 16)
-	_, _ = rand.Read(raw) // never fails, by its documentation
-	return hex.EncodeToString(raw)
 }
 
 // staffCall registers an operation that only staff can call.

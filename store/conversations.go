@@ -43,6 +43,7 @@ type Conversation struct {
 	SiteID        *int64
 	KindName      string
 	Answers       json.RawMessage `gorm:"type:jsonb"`
+	Reopened      int             // how often: each time is a contact of its own
 }
 
 // The speakers of messages.

@@ -6,16 +6,49 @@ import (
 
 // Evidence is one append-only fact.
 type Evidence struct {
-	ID      int64 `gorm:"primaryKey"`
-	At      time.Time
-	Asker   string
-	Channel string
-	Kind    string
-	Text    string
-	Ref     string
-	Refs    Strings `gorm:"type:text[]"`
-	Source  string
+	ID           int64 `gorm:"primaryKey"`
+	At           time.Time
+	Asker        string
+	Channel      string
+	Kind         string
+	Ref          string
+	Refs         Strings `gorm:"type:text[]"`
+	Source       string
+	LinkedTo     string // the asker that this key is
+	Contact      string // the reference of the contact or thread it belongs to
+	Unlikely     bool
+	Site         string
+	Language     string
+	Groups       Strings `gorm:"type:text[]"`
+	Page         string
+	Conversation string
+	Flow         string // name@version
+	Turn         string
+	Intent       string
+	Score        *float64
+	Category     string
+	Team         string
+	Reason       string
+	Arm          string
+	Chosen       bool
 }
 
 // TableName keeps the glossary's word.
 func (Evidence) TableName() string { return "evidence" }
+
+// EvidenceWords are the words of an item, redacted, until they are forgotten.
+type EvidenceWords struct {
+	EvidenceID int64 `gorm:"primaryKey;autoIncrement:false"`
+	At         time.Time
+	Text       string
+}
+
+// Newcomers counts the new askers of one network within an hour.
+type Newcomers struct {
+	Network string    `gorm:"primaryKey"`
+	Hour    time.Time `gorm:"primaryKey"`
+	Askers  int
+}
+
+// TableName is one word for many.
+func (Newcomers) TableName() string { return "newcomers" }

@@ -9,7 +9,7 @@ func Rows() map[string][]any {
 		"trail":     {&Trail{}},
 		"jobs":      {&Job{}, &JobChange{}},
 		"notify":    {&News{}, &NewsWish{}, &Mail{}, &Follower{}},
-		"evidence":  {&Evidence{}},
+		"evidence":  {&Evidence{}, &EvidenceWords{}, &Newcomers{}},
 		"sites":     {&Site{}},
 		"customers": {&Customer{}, &CustomerGroup{}, &CustomerGroupMember{}},
 		"accounts":  {&Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},

@@ -81,7 +81,7 @@ func TestEvidenceFallsIntoItsMonth(t *testing.T) {
 	db := migrated(t)
 	for _, at := range []time.Time{time.Date(2026, 3, 31, 23, 59, 59, 0, time.UTC), time.Date(2031, 1, 1, 0, 0, 0, 0, time.UTC)} {
 		if err := db.Create(
-			&store.Evidence{At: at, Asker: "a", Channel: "help", Kind: "asked", Refs: []string{}},
+			&store.Evidence{At: at, Asker: "a", Channel: "help", Kind: "asked", Refs: []string{}, Groups: []string{}},
 		).Error; err != nil {
 			t.Fatal(err)
 		}

@@ -2,6 +2,7 @@ package apptest
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"errors"
 	"image"
@@ -25,6 +26,7 @@ import (
 	coreexchange "hermeneus/core/exchange"
 	"hermeneus/core/flow"
 	"hermeneus/core/form"
+	"hermeneus/core/outcome"
 	"hermeneus/core/review"
 	"hermeneus/core/role"
 )
@@ -93,7 +95,7 @@ func OpenWithCrew(t *testing.T) (*World, Crew) {
 
 // Kept lists the evidence of the world as "kind ref", in the order kept.
 func Kept(w *World) string {
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := evidence.Items(w.DB(), "e.kind NOT IN ('seen', 'began', 'linked') ORDER BY e.id")
 	w.Must(err)
 	var out []string
 	for _, e := range items {
@@ -324,4 +326,9 @@ func Under(w *World, by staff.Staff, parent int64, name string) int64 {
 	)
 	w.Must(err)
 	return id
+}
+
+// Evidence reads what was kept, in its order, but for what only says who was there.
+func (w *World) Evidence(ctx context.Context) ([]outcome.Evidence, error) {
+	return evidence.Items(w.DB().WithContext(ctx), "e.kind NOT IN ('seen', 'began', 'linked') ORDER BY e.id")
 }

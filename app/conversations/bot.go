@@ -20,7 +20,7 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 	if len(c.State) == 0 {
 		return nil
 	}
-	script, err := scriptOf(tx, c)
+	script, name, err := scriptOf(tx, c)
 	if err != nil {
 		return err
 	}
@@ -33,6 +33,7 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 		return err
 	}
 	shell := &shell{a, tx, AsAsker(v, *c), c}
+	shell.visitor.Where.Flow = name
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
 		result, err := flow.Step(script, state, pending[0], world)
 		if err != nil {
@@ -61,12 +62,19 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 	return store.Announce(tx, store.ConversationChanged, c.ID)
 }
 
-func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, error) {
-	var version store.FlowVersion
-	if err := db.Take(&version, c.FlowVersionID).Error; err != nil {
-		return flow.Script{}, fmt.Errorf("reading the script of conversation %d: %w", c.ID, err)
+// scriptOf gives the script that a conversation runs, and its flow's name@version.
+func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, string, error) {
+	var version struct {
+		store.FlowVersion
+		Slug string
 	}
-	return flow.Parse(version.Script)
+	err := db.Raw(`SELECT v.*, f.slug FROM flow_versions v JOIN flows f ON f.id = v.flow_id WHERE v.id = ?`,
+		c.FlowVersionID).Take(&version).Error
+	if err != nil {
+		return flow.Script{}, "", fmt.Errorf("reading the script of conversation %d: %w", c.ID, err)
+	}
+	script, err := flow.Parse(version.Script)
+	return script, fmt.Sprintf("%s@%d", version.Slug, version.Number), err
 }
 
 // world is what the script may know: the articles it names that the visitor may
@@ -126,7 +134,7 @@ func (s *shell) notice(text string) error {
 func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	switch n.Kind {
 	case flow.NeedRecord:
-		return nil, s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, n.Evidence)
+		return nil, s.record(n.Evidence, state)
 	case flow.NeedSearch:
 		results, err := s.area.search.SearchFor(s.tx, inSource(s.visitor), n.Text, n.Limit)
 		var found []flow.Card
@@ -137,7 +145,7 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	case flow.NeedHandOver:
 		return nil, s.handOver(n, state)
 	case flow.NeedRequest:
-		return nil, s.request(n)
+		return nil, s.request(n, state)
 	case flow.NeedClose:
 		if s.c.Status == store.WithBot {
 			now := s.area.base.Now()
@@ -147,6 +155,25 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	return nil, nil
 }
 
+// record keeps evidence of what happened at a turn. An article opened after another of the same offer means that
+// the other was not all they wanted: that they came back for it is kept just before.
+func (s *shell) record(e outcome.Evidence, state flow.State) error {
+	s.visitor.Where.Turn = "turn:" + state.Turn
+	if e.Kind == outcome.Opened {
+		where, err := s.area.helpCentre.Where(s.tx, e.Ref)
+		if err != nil {
+			return err
+		}
+		e.Stood = where
+		back, err := s.area.recorder.CameBack(s.tx, s.visitor, s.visitor.Where.Turn, e.Ref)
+		if err != nil {
+			return err
+		}
+		return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, append(back, e)...)
+	}
+	return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, e)
+}
+
 func (s *shell) handOver(n flow.Need, state flow.State) error {
 	subject := state.Words
 	for _, step := range slices.Backward(state.Path) {
@@ -154,16 +181,19 @@ func (s *shell) handOver(n flow.Need, state flow.State) error {
 			subject = step.Said
 		}
 	}
-	return s.contact("H", n.Team, subject, outcome.HandedOff)
+	return s.contact("H", n.Team, subject, outcome.HandedOff, state)
 }
 
-func (s *shell) request(n flow.Need) error {
+func (s *shell) request(n flow.Need, state flow.State) error {
 	s.c.Kind, s.c.Address = store.Request, n.Address
-	return s.contact("R", n.Team, n.Text, outcome.Requested)
+	if err := s.contact("R", n.Team, n.Text, outcome.Requested, state); err != nil {
+		return err
+	}
+	return s.area.recorder.LinkAddress(s.tx, s.visitor, outcome.Chat, n.Address)
 }
 
 // contact puts the conversation before people, unless it is only a rehearsal.
-func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
+func (s *shell) contact(letter, team, subject string, kind outcome.Kind, state flow.State) error {
 	now := s.area.base.Now()
 	if s.c.Rehearsal {
 		s.c.Status, s.c.ClosedAt = store.Closed, &now
@@ -180,12 +210,37 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind) error {
 	if err := s.notice("Your number is " + reference + "."); err != nil {
 		return err
 	}
-	return s.area.recorder.Record(
-		s.tx,
-		s.visitor,
-		outcome.Chat,
-		outcome.Evidence{Kind: kind, Ref: reference, Refs: []string{team}},
-	)
+	waits := ""
+	if kind == outcome.Requested {
+		if waits, err = s.area.Untaken(s.tx, s.visitor); err != nil {
+			return err
+		}
+	}
+	s.visitor.Where.Team = team
+	err = s.record(outcome.Evidence{Kind: kind, Ref: reference, Contact: waits}, state)
+	s.visitor.Contact = reference
+	return err
+}
+
+// Untaken gives the reference of a conversation of the same asker that waits for a person and that nobody took,
+// "" for none: a request that they send meanwhile is the same contact.
+func (a *Conversations) Untaken(tx *gorm.DB, v evidence.Visitor) (string, error) {
+	if !v.Counted() {
+		return "", nil
+	}
+	var waiting []store.Conversation
+	var customer int64
+	if v.Customer != nil {
+		customer = v.Customer.ID
+	}
+	err := tx.Raw(`SELECT * FROM conversations
+		WHERE status = 'waiting' AND accepted_at IS NULL AND reference LIKE 'H-%' AND NOT rehearsal
+			AND (asker IN ? OR customer_id = ?)
+		ORDER BY waiting_since LIMIT 1`, v.Askers(), customer).Scan(&waiting).Error
+	if err != nil || len(waiting) == 0 {
+		return "", err
+	}
+	return ContactOf(waiting[0]), nil
 }
 
 // inSource is the visitor, reading the language of the source: the bot speaks it.

@@ -52,7 +52,7 @@ func (a *Conversations) brief(ctx context.Context, c store.Conversation) (Brief,
 	if err != nil {
 		return b, err
 	}
-	titles, err := a.outcomes.Titles(ctx, looked)
+	titles, err := a.outcomes.TitlesOf(ctx, looked)
 	for _, e := range looked {
 		look := BriefLook{At: e.At, Kind: e.Kind, Text: e.Text, Articles: []library.Titled{}}
 		for _, ref := range append([]string{e.Ref}, e.Refs...) {
@@ -69,7 +69,7 @@ func (a *Conversations) brief(ctx context.Context, c store.Conversation) (Brief,
 // withBot tells what was said to the bot. What the bot had said is kept with each step;
 // in conversations from before that was kept, it is told by the turn.
 func (b *Brief) withBot(db *gorm.DB, c store.Conversation) error {
-	script, err := scriptOf(db, &c)
+	script, _, err := scriptOf(db, &c)
 	if err != nil {
 		return err
 	}
@@ -105,15 +105,10 @@ func (a *Conversations) looked(db *gorm.DB, c store.Conversation) ([]outcome.Evi
 	if c.Reference == nil {
 		return nil, nil
 	}
-	var rows []store.Evidence
-	err := db.Raw(`SELECT * FROM evidence WHERE asker = ? AND at BETWEEN ? AND ? ORDER BY at, id LIMIT 2000`,
-		c.Asker, c.BeganAt.Add(-lookedBack), c.BeganAt.Add(lookedBack)).Scan(&rows).Error
+	items, err := evidence.Items(db, `e.asker = ? AND e.at BETWEEN ? AND ? ORDER BY e.at, e.id LIMIT 2000`,
+		c.Asker, c.BeganAt.Add(-lookedBack), c.BeganAt.Add(lookedBack))
 	if err != nil {
 		return nil, fmt.Errorf("reading what came before %s: %w", *c.Reference, err)
-	}
-	items := make([]outcome.Evidence, len(rows))
-	for i, r := range rows {
-		items[i] = evidence.FromRow(r)
 	}
 	list := outcome.LedTo(items, *c.Reference, a.base.Now())
 	return list[max(0, len(list)-lookedShown):], nil

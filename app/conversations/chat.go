@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
@@ -56,6 +58,10 @@ func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (stri
 			c.CustomerID = &v.Customer.ID
 		}
 		if err := tx.Create(&c).Error; err != nil {
+			return err
+		}
+		began := outcome.Evidence{Kind: outcome.Began, Ref: fmt.Sprintf("conversation:%d", c.ID)}
+		if err := a.recorder.Record(tx, AsAsker(v, c), outcome.Chat, began); err != nil {
 			return err
 		}
 		return a.step(tx, v, &c, flow.Input{Kind: flow.Begin})
@@ -127,12 +133,7 @@ func (a *Conversations) OpenInChat(
 		err = a.step(tx, v, &c, flow.Input{Kind: flow.Open, Revision: page.Revision})
 		if errors.Is(err, flow.ErrNoSuch) || len(c.State) == 0 {
 			// An agent showed it, or it has a newer revision: opened all the same.
-			return a.recorder.Record(
-				tx,
-				AsAsker(v, c),
-				outcome.Chat,
-				outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision},
-			)
+			return a.recorder.Record(tx, AsAsker(v, c), outcome.Chat, opened(page))
 		}
 		return err
 	})
@@ -170,11 +171,30 @@ func offeredRevision(db *gorm.DB, conversation int64, reference string) (int, er
 	return revision, err
 }
 
+// opened is an article that was opened, where it stands.
+func opened(page helpcentre.Page) outcome.Evidence {
+	return outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision, Stood: page.Stood()}
+}
+
 // AsAsker gives the visitor with the asker that the conversation began with, so that
-// signing in half-way does not tear a question apart.
+// signing in half-way does not tear a question apart, and with the contact that it became.
 func AsAsker(v evidence.Visitor, c store.Conversation) evidence.Visitor {
 	v.AsAsker, v.Preview, v.Crawler = c.Asker, v.Preview || c.Rehearsal, v.Crawler || c.Asker == evidence.Nobody
+	v.Contact = ContactOf(c)
+	v.Where.Conversation, v.Where.Team = strconv.FormatInt(c.ID, 10), c.Team
 	return v
+}
+
+// ContactOf is the reference by which evidence knows what a conversation became, "" as long as nobody was asked
+// for. Each time that a request is opened again is a contact of its own.
+func ContactOf(c store.Conversation) string {
+	switch {
+	case c.Reference == nil:
+		return ""
+	case c.Reopened > 0:
+		return fmt.Sprintf("%s.%d", *c.Reference, c.Reopened+1)
+	}
+	return *c.Reference
 }
 
 // visitorOf is the customer of a conversation, as far as what they may see goes.

@@ -91,8 +91,8 @@ func TestTheBotLeadsToAPersonWhoAnswers(t *testing.T) {
 		chat offered turn:bill A-0001@1
 		chat opened A-0001@1
 		chat not_helped A-0001@1
-		chat handed_off `+ref+` Accounts
-		chat agent_answered `+ref+` agent:4`)
+		chat handed_off `+ref+`
+		chat agent_answered `+ref)
 }
 
 func TestWithNobodyThereTheBotTakesARequest(t *testing.T) {

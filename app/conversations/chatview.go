@@ -60,7 +60,7 @@ func View(db *gorm.DB, v evidence.Visitor, c store.Conversation, after int64) (C
 		if err := json.Unmarshal(c.State, &state); err != nil {
 			return view, err
 		}
-		script, err := scriptOf(db, &c)
+		script, _, err := scriptOf(db, &c)
 		if err != nil {
 			return view, err
 		}

@@ -247,19 +247,11 @@ func (a *Conversations) Reply(ctx context.Context, by staff.Staff, reference str
 		}
 		now := a.base.Now()
 		c.AnsweredAt = &now
-		channel := outcome.Chat
-		if c.FlowVersionID == nil {
-			channel = outcome.Form
-		}
 		return a.recorder.RecordOf(
 			tx,
 			c.Asker,
-			channel,
-			outcome.Evidence{
-				Kind: outcome.AgentAnswered,
-				Ref:  reference,
-				Refs: []string{fmt.Sprintf("agent:%d", by.ID)},
-			},
+			channelOf(*c),
+			outcome.Evidence{Kind: outcome.AgentAnswered, Ref: ContactOf(*c), Stood: &outcome.Stood{Team: c.Team}},
 		)
 	})
 }

@@ -2,7 +2,6 @@ package conversations
 
 import (
 	"crypto/hmac"
-	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base64"
 	"errors"
@@ -12,9 +11,9 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 
 	"hermeneus/app/accounts"
+	"hermeneus/app/instance"
 	"hermeneus/app/problem"
 	"hermeneus/app/sites"
 	"hermeneus/core/form"
@@ -97,27 +96,10 @@ func FileRow(conversation int64, file form.Upload, at time.Time) store.RequestFi
 		MediaType: mediaType, Bytes: file.Content, Size: len(file.Content), At: at}
 }
 
-// linkSecret is the key that links in mail are signed with, made once.
-func linkSecret(db *gorm.DB) ([]byte, error) {
-	var kept store.Secret
-	if err := db.Where("name = ?", "links").Limit(1).Find(&kept).Error; err != nil || kept.Name != "" {
-		return kept.Value, err
-	}
-	fresh := make([]byte, 32)
-	_, _ = rand.Read(fresh) // never fails, by its documentation
-	if err := db.Clauses(clause.OnConflict{DoNothing: true}).
-		Create(&store.Secret{Name: "links", Value: fresh}).
-		Error; err != nil {
-		return nil, fmt.Errorf("making the key of links: %w", err)
-	}
-	err := db.Where("name = ?", "links").Take(&kept).Error
-	return kept.Value, err
-}
-
 // Signed is what opens a request from a mail: its reference with a signature over it
 // and the address that it was sent to.
 func (a *Conversations) Signed(db *gorm.DB, c store.Conversation) (string, error) {
-	secret, err := linkSecret(db)
+	secret, err := instance.Secret(db, "links")
 	if err != nil || c.Reference == nil {
 		return "", err
 	}

@@ -141,12 +141,12 @@ func (a *Desk) contactsAfter(ctx context.Context) ([]ContactAfter, error) {
 	}
 	recent := outcome.Within(questions, outcome.Period{From: a.base.Now().Add(-30 * 24 * time.Hour)})
 	var list []ContactAfter
-	var refs []outcome.Evidence
+	var refs []*outcome.Evidence
 	for ref, c := range outcome.ByArticle(recent) {
 		share := outcome.Wilson(c.Person+c.Returned, c.Settled())
 		if share.Of >= 10 && share.Count >= 3 {
 			list = append(list, ContactAfter{Reference: ref, Share: share})
-			refs = append(refs, outcome.Evidence{Ref: ref + "@1"})
+			refs = append(refs, &outcome.Evidence{Ref: ref + "@1"})
 		}
 	}
 	slices.SortFunc(list, func(x, y ContactAfter) int {

@@ -5,8 +5,6 @@ import (
 	"time"
 
 	"gorm.io/gorm"
-
-	"hermeneus/core/outcome"
 )
 
 // batchWriter writes evidence of what nothing else is kept of: a search, an opening. What
@@ -21,18 +19,11 @@ type batchWriter struct {
 	writing bool
 }
 
-// happening is what an asker did, waiting to be written.
-type happening struct {
-	items []outcome.Evidence // one asker's, one after the other
-	done  chan error
-}
-
 // mostAtOnce bounds how much is written together.
 const mostAtOnce = 200
 
 // keep returns once the evidence is committed, or why it is not.
-func (k *batchWriter) keep(items []outcome.Evidence) error {
-	h := &happening{items, make(chan error, 1)}
+func (k *batchWriter) keep(h *happening) error {
 	k.mu.Lock()
 	k.waiting = append(k.waiting, h)
 	if !k.writing {
@@ -74,17 +65,5 @@ func (k *batchWriter) writeTogether(all []*happening) {
 }
 
 func (k *batchWriter) commit(all []*happening) error {
-	askers := make([]string, len(all))
-	for i, h := range all {
-		askers[i] = h.items[0].Asker
-	}
-	before, err := tracesOf(k.db, k.now(), askers...)
-	if err != nil {
-		return err
-	}
-	var fresh []outcome.Evidence
-	for _, h := range all {
-		fresh = append(fresh, before[h.items[0].Asker].Dedupe(h.items...)...)
-	}
-	return keepEvidence(k.db, fresh)
+	return k.db.Transaction(func(tx *gorm.DB) error { return keep(tx, k.now(), all...) })
 }

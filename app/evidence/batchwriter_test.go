@@ -9,6 +9,7 @@ import (
 	"hermeneus/app/apptest"
 	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
+	"hermeneus/app/search"
 	"hermeneus/core/outcome"
 )
 
@@ -28,7 +29,7 @@ func TestWhatManyDoAtOnceIsAllKeptAndEachInItsOrder(t *testing.T) {
 	const askers = 120
 	for i, err := range atOnce(askers, func(i int) error {
 		v := evidence.Visitor{Key: fmt.Sprintf("visitor %d", i), Site: site}
-		if _, err := w.Search.SearchAll(w.Context, v, "how do I give a meter reading", false); err != nil {
+		if _, err := w.Search.SearchAll(w.Context, v, search.Asking{Words: "how do I give a meter reading"}); err != nil {
 			return err
 		}
 		_, err := w.HelpCentre.OpenPage(w.Context, v, outcome.Help, "A-0002")
@@ -38,7 +39,7 @@ func TestWhatManyDoAtOnceIsAllKeptAndEachInItsOrder(t *testing.T) {
 			t.Fatalf("asker %d: %v", i, err)
 		}
 	}
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	of := map[string][]string{}
 	for _, e := range items {
@@ -79,7 +80,7 @@ func TestWhatCannotBeKeptLosesNobodyElses(t *testing.T) {
 			outcome.Evidence{Kind: outcome.Asked, Text: words},
 		)
 	})
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	asked := 0
 	for _, e := range items {
@@ -106,7 +107,7 @@ func TestEvidenceThatIsCommittedLateIsReadToo(t *testing.T) {
 		w.Must(err)
 	}
 	open("first")
-	_, err := w.Outcomes.Evidence(w.Context)
+	_, err := w.Evidence(w.Context)
 	w.Must(err)
 	late := w.DB().Begin()
 	w.Must(
@@ -119,14 +120,14 @@ func TestEvidenceThatIsCommittedLateIsReadToo(t *testing.T) {
 	for i := range 3 {
 		open(fmt.Sprintf("later %d", i))
 	}
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	if len(items) != 4 {
 		t.Fatalf("%d items before the late one, want 4", len(items))
 	}
 	w.Must(late.Commit().Error)
 	open("last")
-	items, err = w.Outcomes.Evidence(w.Context)
+	items, err = w.Evidence(w.Context)
 	w.Must(err)
 	if len(items) != 6 || items[1].Asker != "visitor:late" {
 		t.Errorf("%d items, the second of %s: want 6 in the order of their ids", len(items), items[1].Asker)

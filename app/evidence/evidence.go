@@ -16,7 +16,7 @@ func (a *Recorder) Record(tx *gorm.DB, v Visitor, channel outcome.Channel, items
 	if !v.Counted() {
 		return nil
 	}
-	return a.RecordOf(tx, v.Asker(), channel, items...)
+	return keep(tx, a.base.Now(), a.happened(v, channel, items))
 }
 
 // RecordAlone keeps evidence of what a visitor did, where nothing else is kept of it.
@@ -24,115 +24,157 @@ func (a *Recorder) RecordAlone(v Visitor, channel outcome.Channel, items ...outc
 	if !v.Counted() {
 		return nil
 	}
-	return a.writer.keep(a.evidenceOf(v.Asker(), channel, items))
+	return a.writer.keep(a.happened(v, channel, items))
 }
 
 // Nobody is the asker of what is not counted.
 const Nobody = "uncounted"
 
-// RecordOf keeps evidence of an asker.
+// RecordOf keeps evidence of an asker that somebody else made happen, such as an agent.
 func (a *Recorder) RecordOf(tx *gorm.DB, asker string, channel outcome.Channel, items ...outcome.Evidence) error {
 	if asker == Nobody {
 		return nil
 	}
-	now := a.base.Now()
-	before, err := tracesOf(tx, now, asker)
-	if err != nil {
-		return err
-	}
-	return keepEvidence(tx, before[asker].Dedupe(a.evidenceOf(asker, channel, items)...))
+	return keep(tx, a.base.Now(), a.happened(Visitor{AsAsker: asker}, channel, items))
 }
 
-// evidenceOf completes items with whose they are, where and when. Words are redacted.
-func (a *Recorder) evidenceOf(asker string, channel outcome.Channel, items []outcome.Evidence) []outcome.Evidence {
+// happened completes items with whose they are, where and when. Words are redacted. An item that says when it
+// was keeps that.
+func (a *Recorder) happened(v Visitor, channel outcome.Channel, items []outcome.Evidence) *happening {
 	now := a.base.Now()
 	for i := range items {
 		e := &items[i]
-		e.At, e.Asker, e.Channel, e.Text = now, asker, channel, redact.Text(e.Text)
+		if e.At.IsZero() {
+			e.At = now
+		}
+		e.Asker, e.Channel, e.Text = v.Asker(), channel, redact.Text(e.Text)
+		if v.Contact != "" && e.Contact == "" && e.Ref != v.Contact {
+			e.Contact = v.Contact
+		}
+		e.Stood = v.stood(e.Stood)
 	}
-	return items
+	return &happening{items: items, network: v.Network, done: make(chan error, 1)}
 }
 
-// tracesOf reads what each asker did last within the running question; every asker has an entry.
-func tracesOf(db *gorm.DB, now time.Time, askers ...string) (map[string]*outcome.Trace, error) {
-	var rows []struct {
-		store.Evidence
-		LastAsked string
-	}
-	since := now.Add(-outcome.Silence)
-	err := db.Raw(`SELECT l.*, coalesce(q.text, '') AS last_asked
-		FROM unnest(?::text[]) AS w(asker)
-		CROSS JOIN LATERAL
-			(SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? ORDER BY e.at DESC, e.id DESC
-			LIMIT 1) l
-		LEFT JOIN LATERAL
-			(SELECT e.text FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked'
-			ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true`,
-		store.Strings(askers), since, since).Scan(&rows).Error
+// happening is what an asker did, waiting to be written.
+type happening struct {
+	items   []outcome.Evidence // one asker's, one after the other
+	network string             // from where, "" where that does not matter
+	done    chan error
+}
+
+// keep adds what is new of what some askers did to the evidence.
+func keep(db *gorm.DB, now time.Time, all ...*happening) error {
+	before, err := tracesOf(db, now, all)
 	if err != nil {
-		return nil, fmt.Errorf("reading evidence: %w", err)
+		return err
 	}
-	before := make(map[string]*outcome.Trace, len(askers))
-	for _, asker := range askers {
-		before[asker] = &outcome.Trace{}
+	var fresh []outcome.Evidence
+	for _, h := range all {
+		asker := h.items[0].Asker
+		trace := before[asker]
+		items := trace.Dedupe(h.items...)
+		if len(items) == 0 {
+			continue
+		}
+		if trace.unlikely, err = doubted(db, now, trace, asker, h.network); err != nil {
+			return err
+		}
+		for i := range items {
+			items[i].Unlikely = items[i].Unlikely || trace.unlikely
+		}
+		trace.known = true
+		fresh = append(fresh, items...)
 	}
-	for _, r := range rows {
-		last := FromRow(r.Evidence)
-		before[r.Asker] = &outcome.Trace{Last: &last, Asked: r.LastAsked}
-	}
-	return before, nil
+	return add(db, fresh)
 }
 
-// keepEvidence adds items to the evidence, in their order.
-func keepEvidence(db *gorm.DB, items []outcome.Evidence) error {
+// add adds items to the evidence, in their order, and their words beside it.
+func add(db *gorm.DB, items []outcome.Evidence) error {
 	if len(items) == 0 {
 		return nil
 	}
-	n := len(items)
-	at := make(store.Strings, n)
-	askers := make(store.Strings, n)
-	channels := make(store.Strings, n)
-	kinds := make(store.Strings, n)
-	texts := make(store.Strings, n)
-	named := make(store.Strings, n)
-	lists := make(store.Strings, n)
-	sources := make(store.Strings, n)
+	rows := newColumns(len(items))
 	for i, e := range items {
-		at[i] = e.At.Format(time.RFC3339Nano)
-		askers[i] = e.Asker
-		channels[i] = string(e.Channel)
-		kinds[i] = string(e.Kind)
-		texts[i], named[i], lists[i], sources[i] = e.Text, e.Ref, "{}", string(e.Source)
-		if list, err := store.Strings(e.Refs).Value(); err == nil && list != nil {
-			lists[i] = fmt.Sprint(list)
-		}
+		rows.set(i, e)
 	}
 	// One statement for any number of items, so that the database plans it once.
-	err := db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs, source)
-		SELECT t.at, t.asker, t.channel, t.kind, t.text, t.ref, t.refs::text[], t.source
-		FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
-			?::text[])
-		WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, n) ORDER BY t.n`, at, askers, channels, kinds, texts, named, lists, sources).Error
+	err := db.Exec(`WITH t AS MATERIALIZED (
+			SELECT nextval('evidence_id_seq') AS id, s.* FROM (
+				SELECT * FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
+					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
+					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[])
+				WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, linked_to, contact, unlikely,
+					site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason,
+					chosen, n) ORDER BY n) s),
+		kept AS (INSERT INTO evidence (id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely,
+				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen)
+			SELECT id, at, asker, channel, kind, ref, refs::text[], source, linked_to, contact, unlikely <> '', site,
+				language, groups::text[], page, conversation, flow, turn, intent, nullif(score, '')::double precision, category,
+				team, reason, chosen <> '' FROM t ORDER BY n)
+		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, rows.all()...).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)
 	}
 	return nil
 }
 
-// FromRow is an item of evidence as it was kept.
-func FromRow(row store.Evidence) outcome.Evidence {
-	e := outcome.Evidence{
-		At:      row.At.UTC(),
-		Asker:   row.Asker,
-		Channel: outcome.Channel(row.Channel),
-		Kind:    outcome.Kind(row.Kind),
-		Text:    row.Text,
-		Ref:     row.Ref,
-		Source:  outcome.Source(row.Source),
-		Line:    int(row.ID),
+// columns are items laid out as the lists of texts that one statement takes.
+type columns []store.Strings
+
+func newColumns(n int) columns {
+	var c columns
+	for range columnsOf(outcome.Evidence{}) {
+		c = append(c, make(store.Strings, n))
 	}
-	if len(row.Refs) > 0 {
-		e.Refs = row.Refs
+	return c
+}
+
+func (c columns) set(i int, e outcome.Evidence) {
+	for column, text := range columnsOf(e) {
+		c[column][i] = text
 	}
-	return e
+}
+
+// all gives the columns in the order of the statement.
+func (c columns) all() []any {
+	list := make([]any, len(c))
+	for i, column := range c {
+		list[i] = column
+	}
+	return list
+}
+
+// columnsOf gives what is kept of an item, in the order of the statement.
+func columnsOf(e outcome.Evidence) []string {
+	where := outcome.Stood{}
+	if e.Stood != nil {
+		where = *e.Stood
+	}
+	score := ""
+	if where.Score != nil {
+		score = fmt.Sprint(*where.Score)
+	}
+	return []string{
+		e.At.Format(time.RFC3339Nano), e.Asker, string(e.Channel), string(e.Kind), e.Text, e.Ref, listed(e.Refs),
+		string(e.Source), e.To, e.Contact, marked(e.Unlikely), where.Site, where.Language, listed(where.Groups),
+		where.Page, where.Conversation, where.Flow, where.Turn, where.Intent, score, where.Category, where.Team,
+		where.Reason, marked(where.Chosen),
+	}
+}
+
+// marked is a mark as text: "" for none.
+func marked(is bool) string {
+	if is {
+		return "yes"
+	}
+	return ""
+}
+
+// listed is a list as text in the way that the database reads one.
+func listed(list []string) string {
+	if value, err := store.Strings(list).Value(); err == nil && value != nil {
+		return fmt.Sprint(value)
+	}
+	return "{}"
 }

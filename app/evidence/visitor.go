@@ -1,11 +1,13 @@
 package evidence
 
 import (
+	"cmp"
 	"crypto/sha256"
 	"encoding/hex"
-	"fmt"
+	"strconv"
 
 	"hermeneus/core/audience"
+	"hermeneus/core/outcome"
 )
 
 // Visitor is somebody in the help centre or the chat.
@@ -19,6 +21,30 @@ type Visitor struct {
 	Crawler  bool     // a known crawler: served, never counted
 	Language string   // that the visitor reads, "" for that of the source
 	AsAsker  string   // the asker of a running conversation, whose evidence this is
+	Contact  string   // the reference of the contact or thread that what is done belongs to
+	Network  string   // from which the visitor comes, "" where that does not matter
+	Page     string   // the address that the chat stands on
+	Where    outcome.Stood
+}
+
+// stood is where something stands that the visitor does: what is known of it, and what is known of the visitor.
+func (v Visitor) stood(known *outcome.Stood) *outcome.Stood {
+	where := v.Where
+	if known != nil {
+		where = *known
+		where.Conversation = cmp.Or(where.Conversation, v.Where.Conversation)
+		where.Flow = cmp.Or(where.Flow, v.Where.Flow)
+		where.Turn = cmp.Or(where.Turn, v.Where.Turn)
+	}
+	if v.Site != 0 && where.Site == "" {
+		where.Site = strconv.FormatInt(v.Site, 10)
+	}
+	where.Language = cmp.Or(where.Language, v.Language)
+	where.Page = cmp.Or(where.Page, v.Page)
+	if v.Customer != nil && where.Groups == nil {
+		where.Groups = v.Customer.Groups
+	}
+	return &where
 }
 
 // Viewer is what the visitor may see.
@@ -42,10 +68,23 @@ func (v Visitor) Asker() string {
 		return Nobody
 	}
 	if v.Customer != nil {
-		return fmt.Sprintf("customer:%d", v.Customer.ID)
+		return CustomerAsker(v.Customer.ID)
 	}
 	sum := sha256.Sum256([]byte(v.Key))
-	return "visitor:" + hex.EncodeToString(sum[:8])
+	return outcome.VisitorKey + hex.EncodeToString(sum[:8])
+}
+
+// Askers are all keys under which the visitor is known by what is at hand.
+func (v Visitor) Askers() []string {
+	askers := []string{v.Asker()}
+	if v.Customer != nil {
+		askers = append(askers, CustomerAsker(v.Customer.ID))
+	}
+	if v.Key != "" {
+		v.AsAsker, v.Customer = "", nil
+		askers = append(askers, v.Asker())
+	}
+	return askers
 }
 
 // Counted reports whether what the visitor does is evidence.

@@ -3,6 +3,7 @@ package helpcentre
 import (
 	"context"
 	"errors"
+	"strconv"
 	"strings"
 	"time"
 
@@ -201,6 +202,11 @@ func (a *HelpCentre) BrowseRevision(tx *gorm.DB, v evidence.Visitor, reference s
 	return page, nil
 }
 
+// Stood is where what is done with the page stands.
+func (p Page) Stood() *outcome.Stood {
+	return &outcome.Stood{Category: strconv.FormatInt(p.Category.ID, 10), Language: p.Language}
+}
+
 // OpenPage gives a live article to a visitor and keeps that it was opened.
 func (a *HelpCentre) OpenPage(
 	ctx context.Context,
@@ -208,11 +214,41 @@ func (a *HelpCentre) OpenPage(
 	channel outcome.Channel,
 	reference string,
 ) (Page, error) {
-	page, err := a.browse(a.base.Steady.WithContext(ctx), v, reference)
+	return a.OpenFrom(ctx, v, channel, reference, "")
+}
+
+// OpenFrom gives a live article that was opened from results, and keeps that, and that the visitor came back to
+// them for it.
+func (a *HelpCentre) OpenFrom(
+	ctx context.Context,
+	v evidence.Visitor,
+	channel outcome.Channel,
+	reference, from string,
+) (Page, error) {
+	db := a.base.Steady.WithContext(ctx)
+	page, err := a.browse(db, v, reference)
 	if err != nil {
 		return page, err
 	}
-	return page, a.recorder.RecordAlone(v, channel, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision})
+	items, err := a.recorder.CameBack(db, v, from, page.Revision)
+	if err != nil {
+		return page, err
+	}
+	where := page.Stood()
+	where.Turn = from
+	items = append(items, outcome.Evidence{Kind: outcome.Opened, Ref: page.Revision, Stood: where})
+	return page, a.recorder.RecordAlone(v, channel, items...)
+}
+
+// Where is where an article's revision stands now.
+func (a *HelpCentre) Where(db *gorm.DB, revision string) (*outcome.Stood, error) {
+	number, _, ok := article.ParseReference(revision)
+	if !ok {
+		return nil, nil
+	}
+	var category int64
+	err := db.Raw(`SELECT category_id FROM articles WHERE number = ?`, number).Scan(&category).Error
+	return &outcome.Stood{Category: strconv.FormatInt(category, 10)}, err
 }
 
 // MarkRead keeps that a visitor really read the live article: the browser saw it
@@ -254,7 +290,8 @@ func (a *HelpCentre) MarkRevisionRead(
 		if visible < need || a.base.Now().Sub(opened) < need || a.base.Now().Sub(opened) >= 24*time.Hour {
 			return problem.New(problem.NotNow, "The article was not visible for long enough to count as read.")
 		}
-		return a.recorder.Record(tx, v, channel, outcome.Evidence{Kind: outcome.Read, Ref: page.Revision})
+		return a.recorder.Record(tx, v, channel,
+			outcome.Evidence{Kind: outcome.Read, Ref: page.Revision, Stood: page.Stood()})
 	})
 }
 
@@ -327,13 +364,14 @@ func (a *HelpCentre) VoteIn(
 		if err := a.keepFeedback(tx, v, page, comment, said.Quote, said.Line); err != nil {
 			return err
 		}
-		if channel == outcome.Help && before.RevisionID != 0 && before.Helped == helped {
-			return nil // the comment was added; the verdict is the same
-		}
 		kind := outcome.NotHelped
 		if helped {
 			kind = outcome.Helped
 		}
-		return a.recorder.Record(tx, v, channel, outcome.Evidence{Kind: kind, Ref: page.Revision})
+		if same, err := a.recorder.SaidAlready(tx, v, kind, page.Revision); err != nil || same {
+			return err // the comment was added; the verdict is the same
+		}
+		return a.recorder.Record(tx, v, channel,
+			outcome.Evidence{Kind: kind, Ref: page.Revision, Stood: page.Stood()})
 	})
 }

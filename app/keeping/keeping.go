@@ -20,9 +20,10 @@ type Periods struct {
 	News    int `json:"news" doc:"after they were told, read or not"`
 	Jobs    int `json:"jobs" doc:"changes to many articles, imports and exports; until then they can be taken back or fetched"`
 	Reports int `json:"reports" doc:"of how well the search does; the latest of each help centre stays"`
+	Words   int `json:"words" doc:"that customers asked; what happened stays, and with it the figures"`
 }
 
-var standardKeeping = Periods{Mails: 30, News: 180, Jobs: 90, Reports: 730}
+var standardKeeping = Periods{Mails: 30, News: 180, Jobs: 90, Reports: 730, Words: 730}
 
 const keepingSetting = "keeping_days"
 
@@ -47,7 +48,9 @@ func (a *Keeping) SetKeeping(ctx context.Context, by staff.Staff, k Periods) err
 		return err
 	}
 	var f problem.Fields
-	for name, days := range map[string]int{"mails": k.Mails, "news": k.News, "jobs": k.Jobs, "reports": k.Reports} {
+	for name, days := range map[string]int{
+		"mails": k.Mails, "news": k.News, "jobs": k.Jobs, "reports": k.Reports, "words": k.Words,
+	} {
 		f.Require(days >= 1 && days <= 3660, name, "Between 1 day and ten years.")
 	}
 	if err := f.Err(); err != nil {

@@ -10,6 +10,7 @@ import (
 
 	"hermeneus/app/apptest"
 	"hermeneus/app/conversations"
+	"hermeneus/app/evidence"
 	"hermeneus/app/outcomes"
 	"hermeneus/app/requests"
 	"hermeneus/core/outcome"
@@ -52,7 +53,7 @@ func TestTheLiveFiguresAreThoseOfTheExport(t *testing.T) {
 	live, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time())
 	w.Must(err)
 
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := evidence.Items(w.DB(), "true ORDER BY e.id")
 	w.Must(err)
 	var file bytes.Buffer
 	w.Must(outcome.WriteJSONL(&file, items))
@@ -92,7 +93,7 @@ func TestEveryCountOpensIntoItsQuestions(t *testing.T) {
 		f := outcomes.LedgerFilter{
 			Period:  figures.Period,
 			Outcome: o,
-			Settled: o != outcome.Open && o != outcome.Browsing,
+			Settled: o != outcome.Open && !o.SetAside(),
 		}
 		lines, total, err := w.Outcomes.Ledger(w.Context, c.Analyst, f)
 		w.Must(err)

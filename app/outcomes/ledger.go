@@ -10,7 +10,6 @@ import (
 
 	"hermeneus/app/evidence"
 	"hermeneus/core/outcome"
-	"hermeneus/store"
 )
 
 // ledger keeps the evidence read last. Evidence is append-only, so it is the
@@ -61,15 +60,13 @@ func (l *ledger) load(ctx context.Context) ([]outcome.Evidence, error) {
 // evidence with lower ids than were read already: then there is more of it up to the
 // mark than was read, and all is read again.
 func (l *ledger) readFrom(db *gorm.DB, mark ledgerMark, items []outcome.Evidence) error {
-	var rows []store.Evidence
-	if err := db.Where("id > ?", mark.Max).Order("id").Find(&rows).Error; err != nil {
-		return fmt.Errorf("reading evidence: %w", err)
+	more, err := evidence.Items(db, "e.id > ? ORDER BY e.id", mark.Max)
+	if err != nil {
+		return err
 	}
-	for _, r := range rows {
-		items = append(items, evidence.FromRow(r))
-	}
-	if len(rows) > 0 {
-		mark.Max = rows[len(rows)-1].ID
+	items = append(items, more...)
+	if len(more) > 0 {
+		mark.Max = int64(more[len(more)-1].Line)
 	}
 	mark.N = len(items)
 	var there int
@@ -82,9 +79,4 @@ func (l *ledger) readFrom(db *gorm.DB, mark ledgerMark, items []outcome.Evidence
 	}
 	l.mark, l.items = mark, items
 	return nil
-}
-
-// Evidence gives all evidence up to now, in the order it was kept.
-func (a *Outcomes) Evidence(ctx context.Context) ([]outcome.Evidence, error) {
-	return a.ledger.load(ctx)
 }

@@ -119,10 +119,10 @@ type LedgerFilter struct {
 
 func (f LedgerFilter) fits(q outcome.Question) bool {
 	return (f.Outcome == "" || q.Outcome == f.Outcome) &&
-		(!f.Settling || q.Settling()) && (!f.Settled || (q.Settled && q.Outcome != outcome.Browsing)) &&
-		(f.Channel == "" || slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool { return e.Channel == f.Channel })) &&
+		(!f.Settling || q.Settling()) && (!f.Settled || q.InRates()) &&
+		(f.Channel == "" || slices.ContainsFunc(q.Evidence, func(e *outcome.Evidence) bool { return e.Channel == f.Channel })) &&
 		(f.Article == "" || q.LastArticle() == f.Article) &&
-		(f.Words == "" || slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
+		(f.Words == "" || slices.ContainsFunc(q.Evidence, func(e *outcome.Evidence) bool {
 			return strings.Contains(strings.ToLower(e.Text), strings.ToLower(f.Words))
 		}))
 }
@@ -178,9 +178,9 @@ func (a *Outcomes) Outcomes(ctx context.Context, by staff.Staff, first, last tim
 		Window: int(window.Hours()),
 		AsOf:   a.base.Now(),
 		Counts: counts,
-		Rates:  counts.Rates(),
+		Rates:  outcome.RatesOf(inside),
 		Days:   outcome.ByDay(questions, p, a.base.Zone),
-		Before: outcome.Count(outcome.Within(questions, p.Before(a.base.Zone))).Rates(),
+		Before: outcome.RatesOf(outcome.Within(questions, p.Before(a.base.Zone))),
 	}
 	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
@@ -188,10 +188,8 @@ func (a *Outcomes) Outcomes(ctx context.Context, by staff.Staff, first, last tim
 	}
 	for _, channel := range outcome.Channels {
 		touched := LedgerFilter{Channel: channel}
-		counts := outcome.Count(
-			slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) }),
-		)
-		out.Channels = append(out.Channels, ChannelFigures{channel, counts, counts.Rates()})
+		those := slices.DeleteFunc(slices.Clone(inside), func(q outcome.Question) bool { return !touched.fits(q) })
+		out.Channels = append(out.Channels, ChannelFigures{channel, outcome.Count(those), outcome.RatesOf(those)})
 	}
 	return out, nil
 }
@@ -268,13 +266,13 @@ func questionKey(asker string, began time.Time) string {
 // LedgerQuestion is one question opened to its evidence.
 type LedgerQuestion struct {
 	LedgerLine
-	Settles    time.Time          `json:"settles"`
-	Evidence   []outcome.Evidence `json:"evidence"`
-	ReturnedIn string             `json:"returned_in"` // the key of the question it returned in
-	Earlier    []LedgerLine       `json:"earlier"`     // the asker's questions that this one returned
-	Titles     map[string]string  `json:"titles"`      // of the articles named, by reference without revision
-	LastAsked  string             `json:"last_asked"`  // what was put in words last
-	Answers    []string           `json:"answers"`     // articles that may have answered it, the likeliest first
+	Settles    time.Time           `json:"settles"`
+	Evidence   []*outcome.Evidence `json:"evidence"`
+	ReturnedIn string              `json:"returned_in"` // the key of the question it returned in
+	Earlier    []LedgerLine        `json:"earlier"`     // the asker's questions that this one returned
+	Titles     map[string]string   `json:"titles"`      // of the articles named, by reference without revision
+	LastAsked  string              `json:"last_asked"`  // what was put in words last
+	Answers    []string            `json:"answers"`     // articles that may have answered it, the likeliest first
 }
 
 // ReadQuestion opens one question of the Ledger.
@@ -298,22 +296,18 @@ func (a *Outcomes) ReadQuestion(ctx context.Context, by staff.Staff, key string)
 	if err != nil {
 		return LedgerQuestion{}, err
 	}
-	options, err := ChosenBy(a.base.DB.WithContext(ctx), []string{q.Asker})
-	if err != nil {
-		return LedgerQuestion{}, err
-	}
 	out := LedgerQuestion{
 		LedgerLine: ledgerLine(q),
 		Settles:    q.Closed.Add(window),
 		Evidence:   q.Evidence,
-		LastAsked:  options.LastTyped(q),
+		LastAsked:  q.LastAsked(),
 		Answers:    q.MayHaveAnswered(),
 	}
-	if q.Outcome == outcome.Returned {
-		out.ReturnedIn = questionKey(q.Asker, q.ReturnedIn)
-	}
 	for _, other := range questions {
-		if other.Asker == q.Asker && other.Outcome == outcome.Returned && other.ReturnedIn.Equal(q.Began) {
+		if q.ReturnedBy != nil && slices.Contains(other.Evidence, q.ReturnedBy) {
+			out.ReturnedIn = questionKey(other.Asker, other.Began)
+		}
+		if other.ReturnedBy != nil && slices.Contains(q.Evidence, other.ReturnedBy) {
 			out.Earlier = append(out.Earlier, ledgerLine(other))
 		}
 	}
@@ -321,8 +315,17 @@ func (a *Outcomes) ReadQuestion(ctx context.Context, by staff.Staff, key string)
 	return out, err
 }
 
+// TitlesOf gives the present titles of the articles that evidence refers to.
+func (a *Outcomes) TitlesOf(ctx context.Context, items []outcome.Evidence) (map[string]string, error) {
+	list := make([]*outcome.Evidence, len(items))
+	for i := range items {
+		list[i] = &items[i]
+	}
+	return a.Titles(ctx, list)
+}
+
 // Titles gives the present titles of the articles that evidence refers to.
-func (a *Outcomes) Titles(ctx context.Context, items []outcome.Evidence) (map[string]string, error) {
+func (a *Outcomes) Titles(ctx context.Context, items []*outcome.Evidence) (map[string]string, error) {
 	var refs []string
 	for _, e := range items {
 		for _, ref := range append([]string{e.Ref}, e.Refs...) {

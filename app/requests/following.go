@@ -119,6 +119,9 @@ func (a *Requests) FollowRequest(ctx context.Context, v evidence.Visitor, key st
 	if err != nil {
 		return FollowedRequest{}, err
 	}
+	if err := a.linkFollower(ctx, v, key, c); err != nil {
+		return FollowedRequest{}, err
+	}
 	out := FollowedRequest{Subject: c.Subject, KindName: c.KindName}
 	if out.ChatView, err = conversations.View(db, v, c, 0); err != nil {
 		return out, err
@@ -138,6 +141,16 @@ func (a *Requests) FollowRequest(ctx context.Context, v evidence.Visitor, key st
 		out.MayReopen = a.base.Now().Before(out.Until)
 	}
 	return out, nil
+}
+
+// linkFollower keeps that who opens a link that was mailed has the address it was mailed to.
+func (a *Requests) linkFollower(ctx context.Context, v evidence.Visitor, key string, c store.Conversation) error {
+	if _, _, linked := strings.Cut(key, "."); !linked || v.Customer != nil || c.Rehearsal {
+		return nil
+	}
+	return a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		return a.recorder.LinkAddress(tx, v, outcome.Mail, c.Address)
+	})
 }
 
 // AddToRequest adds words and files to a request. A closed one is reopened by it, as
@@ -190,6 +203,8 @@ func (a *Requests) reopen(tx *gorm.DB, v evidence.Visitor, c *store.Conversation
 		)
 	}
 	c.Status, c.WaitingSince, c.ClosedAt, c.AgentID, c.AcceptedAt = store.Waiting, &now, nil, nil, nil
+	c.Reopened++
+	c.AnsweredAt = nil
 	if err := tx.Save(c).Error; err != nil {
 		return err
 	}
@@ -202,7 +217,7 @@ func (a *Requests) reopen(tx *gorm.DB, v evidence.Visitor, c *store.Conversation
 		tx,
 		conversations.AsAsker(v, *c),
 		outcome.Form,
-		outcome.Evidence{Kind: outcome.Requested, Ref: *c.Reference},
+		outcome.Evidence{Kind: outcome.Requested, Ref: conversations.ContactOf(*c)},
 	)
 }
 

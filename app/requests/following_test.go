@@ -196,7 +196,7 @@ func TestAClosedRequestIsReopenedWithinItsWindow(t *testing.T) {
 	if err != nil || list[0].Reference != sent.Reference || list[0].Status != "waiting" {
 		t.Errorf("reopened: %+v, %v", list, err)
 	}
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	requested := 0
 	for _, e := range items {
@@ -232,7 +232,7 @@ func TestThisAnsweredItClosesTheFormAsAnswered(t *testing.T) {
 		t.Fatal(apptest.Titles(offers), err)
 	}
 	w.Must(w.Requests.AnsweredInForm(w.Context, v, refs["The rented battery shows an amber light"]))
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	q := outcome.Fold(items, w.Time(), outcome.DefaultWindow)
 	if len(q) != 1 || q[0].Outcome != outcome.Confirmed {

@@ -1,10 +1,12 @@
 package requests
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"gorm.io/gorm"
@@ -159,14 +161,7 @@ func (a *Requests) SendRequest(ctx context.Context, v evidence.Visitor, n NewReq
 		if err := a.keepUploads(tx, row.ID, message.ID, n.uploads(kind)); err != nil {
 			return err
 		}
-		err = a.recorder.Record(
-			tx,
-			v,
-			outcome.Form,
-			outcome.Evidence{Kind: outcome.Asked, Text: n.Subject},
-			outcome.Evidence{Kind: outcome.Requested, Ref: reference},
-		)
-		if err != nil {
+		if err := a.recordRequest(tx, v, n, row); err != nil {
 			return err
 		}
 		if err := a.mailReceipt(tx, row); err != nil {
@@ -176,6 +171,28 @@ func (a *Requests) SendRequest(ctx context.Context, v evidence.Visitor, n NewReq
 		return store.Announce(tx, store.ConversationChanged, row.ID)
 	})
 	return sent, err
+}
+
+// recordRequest keeps that a request was sent, and by whose address. While a handoff of the same asker waits
+// that nobody took, it is the same contact.
+func (a *Requests) recordRequest(tx *gorm.DB, v evidence.Visitor, n NewRequest, row store.Conversation) error {
+	waits, err := a.conversations.Untaken(tx, v)
+	if err != nil {
+		return err
+	}
+	v.Where.Team, v.Where.Conversation = row.Team, strconv.FormatInt(row.ID, 10)
+	contact := cmp.Or(waits, *row.Reference)
+	err = a.recorder.Record(
+		tx,
+		v,
+		outcome.Form,
+		outcome.Evidence{Kind: outcome.Asked, Text: n.Subject, Contact: contact},
+		outcome.Evidence{Kind: outcome.Requested, Ref: *row.Reference, Contact: waits},
+	)
+	if err != nil || v.Customer != nil {
+		return err
+	}
+	return a.recorder.LinkAddress(tx, v, outcome.Form, row.Address)
 }
 
 // check says what is wrong with a request, field by field, or gives what it answers.

@@ -201,16 +201,6 @@ func (a *Quality) GatherConfirmed(ctx context.Context) error {
 	if err != nil || all.Main == nil {
 		return err
 	}
-	var askers []string
-	for _, q := range questions {
-		if q.Outcome == outcome.Confirmed {
-			askers = append(askers, q.Asker)
-		}
-	}
-	options, err := outcomes.ChosenBy(a.base.DB.WithContext(ctx), askers)
-	if err != nil {
-		return err
-	}
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		var known []string
 		if err := tx.Raw(`SELECT lower(question) FROM judged WHERE site_id = ?`, all.Main.ID).
@@ -226,7 +216,7 @@ func (a *Quality) GatherConfirmed(ctx context.Context) error {
 			if q.Outcome != outcome.Confirmed || len(have) >= maxJudged {
 				continue
 			}
-			text := options.LastTyped(q)
+			text := q.LastAsked()
 			number, _, ok := article.ParseReference(q.HelpedBy())
 			if !ok || have[strings.ToLower(text)] || !search.Telling(text) || len([]rune(text)) > 300 {
 				continue

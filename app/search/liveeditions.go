@@ -101,13 +101,14 @@ func LiveRevisions(db *gorm.DB, v evidence.Visitor, references []string) (map[st
 func LiveEditions(db *gorm.DB, v evidence.Visitor, references []string) (map[string]Result, error) {
 	var rows []struct {
 		Number, Revision                                   int
+		CategoryID                                         int64
 		Language, Title, Body, SearchDescription, Category string
 	}
 	err := lookUp(
 		db,
 		v,
 		`r.number AS revision, r.title, CASE WHEN r.search_description = '' THEN left(r.body, 1200) ELSE '' END AS body,
-		r.search_description, c.name AS category`,
+		r.search_description, c.name AS category, c.id AS category_id`,
 		references,
 		&rows,
 	)
@@ -118,8 +119,9 @@ func LiveEditions(db *gorm.DB, v evidence.Visitor, references []string) (map[str
 	for _, r := range rows {
 		ref := article.EditionReference(r.Number, r.Language)
 		found[ref] = Result{
-			Category: r.Category,
-			Language: r.Language,
+			Category:   r.Category,
+			CategoryID: r.CategoryID,
+			Language:   r.Language,
 			Card: flow.Card{Reference: ref, Revision: article.RevisionReference(r.Number, r.Revision),
 				Title: r.Title, Summary: article.Summary(r.SearchDescription, article.Read(r.Body))},
 		}

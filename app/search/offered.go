@@ -8,12 +8,9 @@ import (
 	"sync"
 	"time"
 
-	"hermeneus/store"
-
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
-	"hermeneus/app/outcomes"
 	"hermeneus/core/article"
 	"hermeneus/core/search"
 )
@@ -83,28 +80,12 @@ func (a *Search) refreshQuestions(db *gorm.DB) error {
 		Text string
 		N    int
 	}
-	versions, refs, labels, err := allOptions(db)
-	if err != nil {
-		return err
-	}
-	// What reads like an option of the version that was running was taken, not typed: the few rows
-	// that read like any option are looked up in the conversations, by their index.
-	err = db.Raw(`WITH options AS MATERIALIZED
-			(SELECT * FROM unnest(?::bigint[], ?::text[], ?::text[]) AS o(version, ref, label)), typed AS
-			(SELECT e.asker, e.text FROM evidence e
-			WHERE e.kind = 'asked' AND e.at > ? AND length(e.text) BETWEEN 8 AND 120
-			AND
-			NOT (e.channel = 'chat' AND (e.ref, lower(e.text)) IN (SELECT ref, label FROM options)
-			AND EXISTS
-			(SELECT 1 FROM options o
-			WHERE o.ref = e.ref AND o.label = lower(e.text)
-			AND o.version =
-			(SELECT c.flow_version_id FROM conversations c
-			WHERE c.asker = e.asker AND c.flow_version_id IS NOT NULL AND c.began_at <= e.at
-			ORDER BY c.began_at DESC LIMIT 1))))
-		SELECT min(text) AS text, count(DISTINCT asker) AS n FROM typed GROUP BY lower(text)
-		HAVING count(DISTINCT asker) >= ? ORDER BY n DESC, text LIMIT 300`,
-		versions, refs, labels, a.base.Now().Add(-askedLately), askersOfPopular).
+	err := db.Raw(`SELECT min(w.text) AS text, count(DISTINCT e.asker) AS n
+		FROM evidence_words w JOIN evidence e ON e.id = w.evidence_id AND e.at = w.at
+		WHERE w.at > ? AND e.kind = 'asked' AND NOT e.chosen AND length(w.text) BETWEEN 8 AND 120
+		GROUP BY lower(w.text)
+		HAVING count(DISTINCT e.asker) >= ? ORDER BY n DESC, text LIMIT 300`,
+		a.base.Now().Add(-askedLately), askersOfPopular).
 		Scan(&asked).
 		Error
 	if err != nil {
@@ -137,22 +118,6 @@ func (a *Search) refreshQuestions(db *gorm.DB) error {
 		a.index.SetQuestions(id, questions)
 	}
 	return nil
-}
-
-// allOptions gives the options of every version of every flow, as columns.
-func allOptions(db *gorm.DB) (versions store.Numbers, refs, labels store.Strings, err error) {
-	var ids []int64
-	if err := db.Raw(`SELECT id FROM flow_versions`).Scan(&ids).Error; err != nil {
-		return nil, nil, nil, fmt.Errorf("reading flows: %w", err)
-	}
-	options, err := outcomes.OptionsOf(db, ids)
-	versions, refs, labels = store.Numbers{}, store.Strings{}, store.Strings{}
-	for version, taken := range options {
-		for o := range taken {
-			versions, refs, labels = append(versions, version), append(refs, o.Ref), append(labels, o.Label)
-		}
-	}
-	return versions, refs, labels, err
 }
 
 // popularShown is how many articles the home page names as read by many.

@@ -23,14 +23,14 @@ func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
 	w, _, site, refs := apptest.Searching(t)
 	v := evidence.Visitor{Key: "k", Site: site}
 	for range 2 { // a reload tells nothing new
-		found, err := w.Search.SearchAll(w.Context, v, "how do I give a meter reading", false)
+		found, err := w.Search.SearchAll(w.Context, v, search.Asking{Words: "how do I give a meter reading"})
 		w.Must(err)
 		if found.Answer == nil || found.Answer.Parts[0].Reference != refs["Give a meter reading"] ||
 			len(found.Answer.Parts[0].Blocks) != 3 {
 			t.Fatalf("answer %+v", found.Answer)
 		}
 	}
-	items, err := w.Outcomes.Evidence(w.Context)
+	items, err := w.Evidence(w.Context)
 	w.Must(err)
 	var kinds []string
 	for _, e := range items {
@@ -43,8 +43,7 @@ func TestAnAnswerIsComposedAndToldOnce(t *testing.T) {
 	if found, err := w.Search.SearchAll(
 		w.Context,
 		v,
-		"trumpet giraffe",
-		false,
+		search.Asking{Words: "trumpet giraffe"},
 	); err != nil || found.Answer != nil || len(found.Themes) != 1 ||
 		found.Themes[0].Name != "Bills" {
 		t.Errorf("what nobody wrote of: %+v, %v", found, err)

@@ -3,7 +3,9 @@ package search
 import (
 	"context"
 	"errors"
+	"strconv"
 	"strings"
+	"time"
 
 	"gorm.io/gorm"
 
@@ -19,10 +21,11 @@ import (
 // Result is an article that a search found.
 type Result struct {
 	flow.Card
-	Category string         `json:"category"`
-	Language string         `json:"language"` // of the edition found
-	Passage  search.Passage `json:"passage"`
-	hit      search.Hit
+	Category   string         `json:"category"`
+	CategoryID int64          `json:"-"`
+	Language   string         `json:"language"` // of the edition found
+	Passage    search.Passage `json:"passage"`
+	hit        search.Hit
 }
 
 // Findings is what a search gives a customer.
@@ -38,6 +41,7 @@ type Findings struct {
 type Composed struct {
 	Parts      []ComposedPart `json:"parts"`
 	Confidence float64        `json:"confidence"` // how likely its first article is the right one, 0 to 1
+	ReadAfter  time.Duration  `json:"-"`          // for how long it must be in view to count as read
 }
 
 // ComposedPart is a passage of one article.
@@ -60,13 +64,28 @@ const (
 // Search finds articles for a visitor's words and keeps that they asked, what they
 // were offered, and what they were told.
 func (a *Search) Search(ctx context.Context, v evidence.Visitor, words string) ([]Result, error) {
-	found, err := a.SearchAll(ctx, v, words, false)
+	found, err := a.SearchAll(ctx, v, Asking{Words: words})
 	return found.Results, err
 }
 
-// SearchAll finds as Search does; with more, beyond the first page.
-func (a *Search) SearchAll(ctx context.Context, v evidence.Visitor, words string, more bool) (Findings, error) {
-	words = problem.CleanText(words)
+// Asking is one submission of words to the search.
+type Asking struct {
+	Words  string
+	Number string // of the submission, which its results carry in their address: the same is one; "" has none
+	More   bool   // beyond the first page
+}
+
+// Results is how evidence names what a submission found.
+func (s Asking) Results() string {
+	if s.Number == "" {
+		return ""
+	}
+	return "results:" + s.Number
+}
+
+// SearchAll finds as Search does.
+func (a *Search) SearchAll(ctx context.Context, v evidence.Visitor, asked Asking) (Findings, error) {
+	words, more := problem.CleanText(asked.Words), asked.More
 	if words == "" {
 		return Findings{}, nil
 	}
@@ -84,12 +103,17 @@ func (a *Search) SearchAll(ctx context.Context, v evidence.Visitor, words string
 			return found, err
 		}
 	}
-	return found, a.recordSearch(v, words, found)
+	asked.Words = words
+	return found, a.recordSearch(v, asked, found)
 }
 
 // recordSearch keeps what a search was.
-func (a *Search) recordSearch(v evidence.Visitor, words string, found Findings) error {
-	items := []outcome.Evidence{{Kind: outcome.Asked, Text: words}}
+func (a *Search) recordSearch(v evidence.Visitor, asked Asking, found Findings) error {
+	where := &outcome.Stood{Turn: asked.Results()}
+	if len(found.Results) > 0 {
+		where.Category = strconv.FormatInt(found.Results[0].CategoryID, 10)
+	}
+	items := []outcome.Evidence{{Kind: outcome.Asked, Text: asked.Words, Ref: asked.Results(), Stood: where}}
 	if refs := Revisions(found.Results); len(refs) > 0 {
 		items = append(
 			items,
@@ -97,6 +121,7 @@ func (a *Search) recordSearch(v evidence.Visitor, words string, found Findings) 
 				Kind:   outcome.Offered,
 				Refs:   refs[:min(len(refs), resultsShown)],
 				Source: outcome.FromSearch,
+				Stood:  where,
 			},
 		)
 	}
@@ -105,7 +130,15 @@ func (a *Search) recordSearch(v evidence.Visitor, words string, found Findings) 
 		for _, p := range found.Answer.Parts {
 			sources = append(sources, p.Revision)
 		}
-		items = append(items, outcome.Evidence{Kind: outcome.Told, Refs: sources, Source: outcome.FromSearch})
+		told := *where
+		told.Score = &found.Answer.Confidence
+		items = append(items, outcome.Evidence{
+			Kind:   outcome.Told,
+			Ref:    asked.Results(),
+			Refs:   sources,
+			Source: outcome.FromSearch,
+			Stood:  &told,
+		})
 	}
 	return a.recorder.RecordAlone(v, outcome.Help, items...)
 }
@@ -218,6 +251,13 @@ func (a *Search) composeAnswer(db *gorm.DB, v evidence.Visitor, r search.Request
 		return nil, nil
 	}
 	out := &Composed{Confidence: answer.Confidence}
+	words := 0
+	for _, p := range answer.Parts {
+		for _, b := range p.Blocks {
+			words += len(strings.Fields(b.Text))
+		}
+	}
+	out.ReadAfter = article.ReadAfter(words)
 	for _, p := range answer.Parts {
 		for _, one := range top {
 			if one.Reference == p.Reference {

@@ -162,26 +162,21 @@ func (a *Writing) askedBefore(ctx context.Context, reference string) ([]string, 
 	}
 	const latest = 200
 	var opened []outcome.Question
-	var askers []string
 	for _, q := range slices.Backward(questions) {
 		if len(opened) == latest {
 			break
 		}
-		if slices.ContainsFunc(q.Evidence, func(e outcome.Evidence) bool {
+		if slices.ContainsFunc(q.Evidence, func(e *outcome.Evidence) bool {
 			return e.Kind == outcome.Opened && strings.HasPrefix(e.Ref, reference+"@")
 		}) {
-			opened, askers = append(opened, q), append(askers, q.Asker)
+			opened = append(opened, q)
 		}
-	}
-	options, err := outcomes.ChosenBy(a.base.DB.WithContext(ctx), askers)
-	if err != nil {
-		return nil, err
 	}
 	var list []string
 	for _, q := range slices.Backward(opened) {
 		typed := slices.IndexFunc(
 			q.Evidence,
-			func(e outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !options.Is(e) },
+			func(e *outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !e.Tapped() },
 		)
 		if typed >= 0 {
 			list = append(list, q.Evidence[typed].Text)

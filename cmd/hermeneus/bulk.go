@@ -40,6 +40,9 @@ func outcomes(_ context.Context, args []string, out io.Writer) error {
 			return fmt.Errorf("--as-of: %w", err)
 		}
 	}
+	if asOf.Year() >= latestYear {
+		return fmt.Errorf("--as-of: %s lies too far ahead", *at)
+	}
 	if *window < outcome.MinWindow || *window > outcome.MaxWindow {
 		return fmt.Errorf("--window: %s lies outside 1h to 720h", *window)
 	}
@@ -56,6 +59,9 @@ func outcomes(_ context.Context, args []string, out io.Writer) error {
 	return summarise(out, report)
 }
 
+// latestYear is the first in which a question that began could close in a year of five digits.
+const latestYear = 9999
+
 func readEvidence(file string) ([]outcome.Evidence, error) {
 	var in io.Reader = os.Stdin
 	switch file {
@@ -70,7 +76,7 @@ func readEvidence(file string) ([]outcome.Evidence, error) {
 		defer func() { _ = f.Close() }()
 		in = f
 	}
-	items, err := outcome.ReadJSONL(in)
+	items, err := outcome.ReadForFold(in)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", file, err)
 	}
@@ -82,7 +88,9 @@ func summarise(out io.Writer, r outcome.Report) error {
 	c := r.Counts
 	fmt.Fprintf(w, "%d settled questions: %d confirmed, %d presumed, %d unanswered, %d returned, %d person\n",
 		c.Settled(), c.Confirmed, c.Presumed, c.Unanswered, c.Returned, c.Person)
-	fmt.Fprintf(w, "%d open, %d settling, %d browsing visits\n", c.Open, c.Settling, c.Browsing)
+	fmt.Fprintf(w, "%d open, %d settling; set aside: %d browsing visits, %d unseen, %d unlikely\n",
+		c.Open, c.Settling, c.Browsing, c.Unseen, c.Unlikely)
+	fmt.Fprintf(w, "%d of the presumed asked again\n", c.AskedAgain)
 	for _, line := range []struct {
 		name string
 		rate outcome.ReportRate

@@ -168,12 +168,9 @@ func export(ctx context.Context, args []string, out io.Writer) error {
 	if set.Arg(0) == "library" {
 		return exportLibrary(ctx, a, *as, set.Arg(1), out)
 	}
-	items, err := a.Outcomes.Evidence(ctx)
-	if err != nil {
-		return err
-	}
 	w := bufio.NewWriter(out)
-	if err := outcome.WriteJSONL(w, items); err != nil {
+	err = a.Recorder.Each(ctx, func(items []outcome.Evidence) error { return outcome.WriteJSONL(w, items) })
+	if err != nil {
 		return err
 	}
 	return w.Flush()

@@ -58,13 +58,13 @@ func TestOutcomesPrintsTheReport(t *testing.T) {
 	if err := json.Unmarshal([]byte(out), &got); err != nil {
 		t.Fatal(err)
 	}
-	rates := `{"proven":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693},"deflection":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693},"claimed":{"value":0.5,"low":0.09453120573423071,"high":0.9054687942657693}}`
+	rates := `{"proven":{"value":0.5,"low":0.05462075552885201,"high":0.9453792444711481},"deflection":{"value":0.5,"low":0.05462075552885201,"high":0.9453792444711481},"claimed":{"value":0.5,"low":0.05462075552885201,"high":0.9453792444711481}}`
 	_ = json.Unmarshal([]byte(`{"questions":[
-		{"asker":"a","began":"2026-03-02T09:00:00Z","closed":"2026-03-02T09:02:00Z","outcome":"confirmed","settled":true,"evidence":[1,2]},
-		{"asker":"b","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:01:00Z","outcome":"person","settled":true,"evidence":[3]},
-		{"asker":"c","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:31:00Z","outcome":"browsing","settled":true,"evidence":[4]},
-		{"asker":"d","began":"2026-03-09T09:00:00Z","closed":null,"outcome":"open","settled":false,"evidence":[5]}],
-		"counts":{"confirmed":1,"presumed":0,"unanswered":0,"returned":0,"person":1,"open":1,"settling":0,"browsing":1},"rates":`+rates+`}`), &want)
+		{"asker":"a","began":"2026-03-02T09:00:00Z","closed":"2026-03-02T09:02:00Z","outcome":"confirmed","settled":true,"asked_again":false,"evidence":[1,2]},
+		{"asker":"b","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:01:00Z","outcome":"person","settled":true,"asked_again":false,"evidence":[3]},
+		{"asker":"c","began":"2026-03-02T09:01:00Z","closed":"2026-03-02T09:31:00Z","outcome":"browsing","settled":true,"asked_again":false,"evidence":[4]},
+		{"asker":"d","began":"2026-03-09T09:00:00Z","closed":null,"outcome":"open","settled":false,"asked_again":false,"evidence":[5]}],
+		"counts":{"confirmed":1,"presumed":0,"unanswered":0,"returned":0,"person":1,"open":1,"settling":0,"browsing":1,"unseen":0,"unlikely":0,"asked_again":0},"rates":`+rates+`}`), &want)
 	a, _ := json.Marshal(got)
 	b, _ := json.Marshal(want)
 	if !bytes.Equal(a, b) {

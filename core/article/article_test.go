@@ -126,7 +126,7 @@ func TestReadTakesATextApart(t *testing.T) {
 }
 
 func TestReadAfterIsTheSmallerOfTwentySecondsAndThirtyPerCent(t *testing.T) {
-	for words, want := range map[int]time.Duration{0: 0, 100: 9 * time.Second, 200: 18 * time.Second, 223: 20 * time.Second, 5000: 20 * time.Second} {
+	for words, want := range map[int]time.Duration{0: 3 * time.Second, 33: 3 * time.Second, 100: 9 * time.Second, 200: 18 * time.Second, 223: 20 * time.Second, 5000: 20 * time.Second} {
 		if got := ReadAfter(words); got != want {
 			t.Errorf("%d words: %v, want %v", words, got, want)
 		}

@@ -171,5 +171,5 @@ func (o Outline) Summary(characters int) string {
 // read: the smaller of 20 s and 30 % of its reading time at 200 words a minute.
 func ReadAfter(words int) time.Duration {
 	reading := time.Duration(float64(words) / 200 * float64(time.Minute))
-	return min(20*time.Second, reading*3/10)
+	return max(3*time.Second, min(20*time.Second, reading*3/10))
 }

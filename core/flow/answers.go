@@ -83,9 +83,9 @@ func (m *machine) choice(label string) error {
 	}
 	m.said(o.Label)
 	if to, _ := m.script.Turn(o.Next); to.Kind == HandOver || o.Next == m.script.Person {
-		m.record(outcome.WantedPerson, o.Label, "turn:"+t.ID)
+		m.tapped(outcome.WantedPerson, o.Label, "turn:"+t.ID)
 	} else {
-		m.record(outcome.Asked, o.Label, "turn:"+t.ID)
+		m.tapped(outcome.Asked, o.Label, "turn:"+t.ID)
 	}
 	return m.goTo(o.Next)
 }

@@ -170,6 +170,12 @@ func (m *machine) say(message Message) {
 
 func (m *machine) need(n Need) { m.needs = append(m.needs, n) }
 
+// tapped records that an option of the present turn was taken, by its label.
+func (m *machine) tapped(kind outcome.Kind, label, ref string) {
+	m.record(kind, label, ref)
+	m.needs[len(m.needs)-1].Evidence.Stood = &outcome.Stood{Chosen: true}
+}
+
 func (m *machine) record(kind outcome.Kind, text, ref string, refs ...string) {
 	m.need(
 		Need{

@@ -28,11 +28,10 @@ func (q Question) LastArticle() string {
 }
 
 // LastAsked is what the asker put in words last, "" for nothing: asked, or typed into a
-// form that offered something for it. What chosen tells to be an option that was only taken
-// is left out; nil leaves nothing out.
-func (q Question) LastAsked(chosen func(*Evidence) bool) string {
+// form that offered something for it. An option that was only tapped is left out.
+func (q Question) LastAsked() string {
 	for _, e := range slices.Backward(q.Evidence) {
-		if chosen != nil && chosen(e) {
+		if e.Tapped() {
 			continue
 		}
 		if words := strings.Join(strings.Fields(e.Text), " "); (e.Kind == Asked || e.Kind == Offered) && words != "" {

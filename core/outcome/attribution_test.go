@@ -107,14 +107,12 @@ func TestWhatMayHaveAnswered(t *testing.T) {
 	if got := strings.Join(
 		q.MayHaveAnswered(),
 		" ",
-	); got != "A-0003 A-0001 A-0002" || q.LastAsked(nil) != "second words" ||
+	); got != "A-0003 A-0001 A-0002" || q.LastAsked() != "second words" ||
 		q.HelpedBy() != "" {
-		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(nil), q.HelpedBy())
+		t.Errorf("nothing opened: %q, asked %q, helped by %q", got, q.LastAsked(), q.HelpedBy())
 	}
-	if form := (Question{Evidence: []*Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked(
-		nil,
-	) != "typed into the form" {
-		t.Errorf("in a form: %q", form.LastAsked(nil))
+	if form := (Question{Evidence: []*Evidence{{Kind: Asked, Text: "a"}, {Kind: Offered, Text: "typed into the form"}}}); form.LastAsked() != "typed into the form" {
+		t.Errorf("in a form: %q", form.LastAsked())
 	}
 	q.Evidence = append(
 		q.Evidence,

@@ -163,6 +163,9 @@ type Stood struct {
 	Chosen       bool     `json:"chosen,omitempty"` // an option was tapped
 }
 
+// Tapped reports whether an option was tapped: its words are not the asker's own.
+func (e *Evidence) Tapped() bool { return e.Stood != nil && e.Chosen }
+
 // makesQuestion reports whether the item makes a question rather than a browsing visit.
 func (e *Evidence) makesQuestion() bool {
 	switch e.Kind {

@@ -64,7 +64,13 @@ func ReadForFold(r io.Reader) ([]Evidence, error) {
 	return readJSONL(r, func(e *Evidence) {
 		e.Text, e.Stood = "", nil
 		e.Asker, e.To, e.Ref, e.Contact = once(e.Asker), once(e.To), once(e.Ref), once(e.Contact)
-		e.Kind, e.Channel, e.Source = Kind(once(string(e.Kind))), Channel(once(string(e.Channel))), Source(once(string(e.Source)))
+		e.Kind, e.Channel, e.Source = Kind(
+			once(string(e.Kind)),
+		), Channel(
+			once(string(e.Channel)),
+		), Source(
+			once(string(e.Source)),
+		)
 		for i, ref := range e.Refs {
 			e.Refs[i] = once(ref)
 		}
@@ -124,7 +130,7 @@ func parseLine(raw []byte) (Evidence, error) {
 		Source:   l.Source,
 		Unlikely: l.Unlikely,
 	}
-	if !l.Stood.empty() {
+	if !l.Stood.Empty() {
 		e.Stood = &l.Stood
 	}
 	return e, nil
@@ -163,8 +169,8 @@ func listed(channels []Channel) string {
 	return strings.Join(names, ", ")
 }
 
-// empty reports that nothing is known of where an item stood.
-func (s Stood) empty() bool {
+// Empty reports that nothing is known of where an item stood.
+func (s Stood) Empty() bool {
 	return s.Site == "" && s.Language == "" && len(s.Groups) == 0 && s.Page == "" && s.Conversation == "" &&
 		s.Flow == "" && s.Turn == "" && s.Intent == "" && s.Score == nil && s.Category == "" && s.Team == "" &&
 		s.Reason == "" && s.Arm == "" && !s.Chosen

@@ -118,9 +118,14 @@ func contactsFirst(items []taken) {
 // places is a heap of places, the lowest first.
 type places []int
 
-func (p places) Len() int           { return len(p) }
+// Len is how many there are; container/heap calls it, and the others.
+func (p places) Len() int { return len(p) }
+
+// Less orders them.
 func (p places) Less(i, j int) bool { return p[i] < p[j] }
-func (p places) Swap(i, j int)      { p[i], p[j] = p[j], p[i] }
+
+// Swap changes two.
+func (p places) Swap(i, j int) { p[i], p[j] = p[j], p[i] }
 
 // Push adds a place; container/heap calls it.
 func (p *places) Push(place any) { *p = append(*p, place.(int)) }

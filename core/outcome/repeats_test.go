@@ -1,11 +1,18 @@
 package outcome
 
-import "testing"
+import (
+	"testing"
+	"time"
+)
 
 func TestWhatIsDoneAgainIsToldFromAReload(t *testing.T) {
 	asked := func(words string) Evidence { return Evidence{Kind: Asked, Channel: Help, Text: words} }
 	offered := func(refs ...string) Evidence { return Evidence{Kind: Offered, Channel: Help, Refs: refs} }
 	opened := func(ref string) Evidence { return Evidence{Kind: Opened, Channel: Help, Ref: ref} }
+	numbered := func(words, number string, after time.Duration) Evidence {
+		return Evidence{Kind: Asked, Channel: Help, Text: words, Ref: number, At: day0.Add(after)}
+	}
+	helped := Evidence{Kind: Helped, Channel: Help, Ref: "A-0001@1", At: day0}
 	inChat := Evidence{Kind: Asked, Channel: Chat, Text: "no power"}
 	for _, c := range []struct {
 		name        string
@@ -23,6 +30,12 @@ func TestWhatIsDoneAgainIsToldFromAReload(t *testing.T) {
 		{"the next revision", []Evidence{opened("A-0001@1")}, []Evidence{opened("A-0001@2")}, 1},
 		{"searched for after the chat was asked", []Evidence{inChat, offered("A-0001@1")}, []Evidence{asked("no power")}, 0},
 		{"the chat asked again after something else", []Evidence{inChat, offered("A-0001@1")}, []Evidence{inChat}, 1},
+		{"the same number, an hour later", []Evidence{numbered("no power", "r:1", 0)}, []Evidence{numbered("no power", "r:1", time.Hour)}, 0},
+		{"another number within ten seconds", []Evidence{numbered("no power", "r:1", 0)}, []Evidence{numbered("no power", "r:2", 9*time.Second)}, 0},
+		{"another number after ten seconds", []Evidence{numbered("no power", "r:1", 0)}, []Evidence{numbered("no power", "r:2", 10*time.Second)}, 1},
+		{"the same words after a verdict", []Evidence{numbered("no power", "", 0), helped}, []Evidence{numbered("no power", "", time.Minute)}, 1},
+		{"the same words after a contact", []Evidence{numbered("no power", "", 0), {Kind: Requested, Ref: "R-1"}}, []Evidence{numbered("no power", "", time.Minute)}, 1},
+		{"the same verdict after new words", []Evidence{helped, asked("no power")}, []Evidence{helped}, 1},
 	} {
 		var trace Trace
 		if n := len(trace.Dedupe(c.before...)); n != len(c.before) {

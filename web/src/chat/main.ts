@@ -4,8 +4,10 @@ import { createApp } from 'vue'
 import '../shared/tokens.css'
 import './chat.css'
 import { loadWords } from '../shared/i18n'
+import { beSeen } from '../shared/visit'
 import Chat from './Chat.vue'
 
+beSeen()
 const place = document.querySelector<HTMLElement>('#chat')
 if (place)
   void loadWords(place.dataset.language ?? 'en').then((words) =>

@@ -3,6 +3,7 @@ import { nextTick, onMounted, onUnmounted, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Schemas } from '../shared/api/client'
 import { onVisibleFor } from '../shared/visible'
+import { report } from '../shared/visit'
 
 /** Answers beside the request form while its subject and its description are typed. */
 const props = defineProps<{ subject: HTMLInputElement; text: HTMLTextAreaElement }>()
@@ -25,10 +26,7 @@ function later() {
 }
 
 async function post(path: string, body?: object) {
-  const init: RequestInit = { method: 'POST' }
-  if (body)
-    Object.assign(init, { headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) })
-  const answer = await fetch(path, init)
+  const answer = await report(path, body)
   if (!answer.ok) throw new Error(answer.statusText)
   return answer
 }

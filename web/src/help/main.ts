@@ -7,9 +7,11 @@ import './article.css'
 import { playFilms } from './films'
 import { watchReading } from './reading'
 import { helpWithRequest } from './requestForm'
+import { beSeen } from '../shared/visit'
 import { voteInPlace } from './votes'
 
 // The pages are whole without this; it adds what only a program can do.
+beSeen()
 watchReading()
 voteInPlace()
 helpWithRequest()

@@ -1,3 +1,5 @@
+import { report } from '../shared/visit'
+
 interface Passage {
   quote: string
   line: number
@@ -52,10 +54,10 @@ export function voteInPlace() {
 
   async function send(helped: boolean, words = ''): Promise<boolean> {
     try {
-      const answer = await fetch(`/api/help/articles/${page?.dataset.reference}/vote`, {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: JSON.stringify({ helped, comment: words, ...(words && marked ? marked : {}) }),
+      const answer = await report(`/api/help/articles/${page?.dataset.reference}/vote`, {
+        helped,
+        comment: words,
+        ...(words && marked ? marked : {}),
       })
       return answer.ok
     } catch {

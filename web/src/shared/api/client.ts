@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { newKey } from '../key'
+import { visitHeaders } from '../visit'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -47,6 +48,7 @@ export async function send(request: Request, wait = pauses): Promise<Response> {
   for (let tries = 0; ; tries++) {
     const attempt = spare.clone()
     attempt.headers.set('Idempotency-Key', key)
+    for (const [name, value] of Object.entries(visitHeaders())) attempt.headers.set(name, value)
     try {
       const answer = await fetch(attempt)
       if (![502, 503, 504].includes(answer.status)) {

@@ -174,6 +174,40 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/help/results/{number}/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** The answer on a page of results was really seen */
+    post: operations['do-mark-told-read']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/help/seen': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** The script of a page reports that somebody looks at it */
+    post: operations['do-be-seen']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/help/suggestions': {
     parameters: {
       query?: never
@@ -1549,6 +1583,24 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/newcomers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** How many new askers of one network are likely */
+    get: operations['read-newcomers']
+    /** Change that */
+    put: operations['do-set-newcomers']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/news': {
     parameters: {
       query?: never
@@ -2770,6 +2822,8 @@ export interface components {
     }
     Counts: {
       /** Format: int64 */
+      asked_again: number
+      /** Format: int64 */
       browsing: number
       /** Format: int64 */
       confirmed: number
@@ -2785,6 +2839,10 @@ export interface components {
       settling: number
       /** Format: int64 */
       unanswered: number
+      /** Format: int64 */
+      unlikely: number
+      /** Format: int64 */
+      unseen: number
     }
     CredentialsBody: {
       email: string
@@ -2860,17 +2918,35 @@ export interface components {
       title: string
     }
     Evidence: {
+      arm?: string
       asker: string
       /** Format: date-time */
       at: string
+      category?: string
       channel: string
+      chosen?: boolean
+      contact: string
+      conversation?: string
+      flow?: string
+      groups?: string[]
+      intent?: string
       kind: string
+      language?: string
       /** Format: int64 */
       line: number
+      page?: string
+      reason?: string
       ref: string
       refs: string[]
+      /** Format: double */
+      score?: number
+      site?: string
       source: string
+      team?: string
       text: string
+      to: string
+      turn?: string
+      unlikely: boolean
     }
     ExplainedWay: {
       counts: number[]
@@ -3400,6 +3476,13 @@ export interface components {
       roles: string[]
       team: string
     }
+    Newcomers: {
+      /**
+       * Format: int64
+       * @description New askers of one network within an hour that are likely to be people
+       */
+      per_hour: number
+    }
     NewsKind: {
       about: string
       kind: string
@@ -3498,6 +3581,11 @@ export interface components {
        * @description of how well the search does; the latest of each help centre stays
        */
       reports: number
+      /**
+       * Format: int64
+       * @description that customers asked; what happened stays, and with it the figures
+       */
+      words: number
     }
     Person: {
       disabled: boolean
@@ -4772,6 +4860,139 @@ export interface operations {
         content: {
           'application/json': components['schemas']['Result'][]
         }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-mark-told-read': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        /** @description Of the submission */
+        number: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Seconds']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-be-seen': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
       }
       /** @description Not Found */
       404: {
@@ -12173,6 +12394,156 @@ export interface operations {
         content: {
           'application/json': components['schemas']['Kept']
         }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'read-newcomers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Newcomers']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-set-newcomers': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Newcomers']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
       }
       /** @description Unauthorized */
       401: {

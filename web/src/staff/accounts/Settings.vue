@@ -34,18 +34,32 @@ const keeping = useLoad(
   () => 0,
   () => call(api.GET('/api/staff/keeping')),
 )
-const kept = reactive({ mails: 30, news: 180, jobs: 90, reports: 730 })
+const kept = reactive({ mails: 30, news: 180, jobs: 90, reports: 730, words: 730 })
 const keepingOf = [
   { key: 'mails', label: 'Mails' },
   { key: 'news', label: 'News' },
   { key: 'jobs', label: 'Changes to many, imports, exports' },
   { key: 'reports', label: 'Search reports' },
+  { key: 'words', label: 'Words that customers asked' },
 ] as const
 watch(keeping.value, (k) => k && Object.assign(kept, k))
 async function saveKeeping() {
   await act(
     () => call(api.PUT('/api/staff/keeping', { body: { ...kept } })),
     'Changed; what is older ends within the hour',
+  )
+}
+
+const newcomers = useLoad(
+  () => 0,
+  () => call(api.GET('/api/staff/newcomers')),
+)
+const perHour = ref(200)
+watch(newcomers.value, (n) => n && (perHour.value = n.per_hour))
+async function saveNewcomers() {
+  await act(
+    () => call(api.PUT('/api/staff/newcomers', { body: { per_hour: perHour.value } })),
+    'Changed for what comes from now on',
   )
 }
 
@@ -91,8 +105,9 @@ async function saveHours() {
       <section v-if="keeping.value.value">
         <h2>How long things are kept</h2>
         <p class="faded">
-          In days. Texts, their revisions, the trail, conversations and evidence do not end by this. Until its
-          days are over, a change to many articles can be taken back, and an export fetched.
+          In days. Texts, their revisions, the trail, conversations and evidence do not end by this, but the
+          words that customers asked do: what happened stays, and with it the figures. Until its days are
+          over, a change to many articles can be taken back, and an export fetched.
         </p>
         <form class="row" @submit.prevent="saveKeeping">
           <template v-for="k in keepingOf" :key="k.key">
@@ -112,6 +127,19 @@ async function saveHours() {
           <label for="hours">Hours</label>
           <InputNumber id="hours" v-model:value="hours" :min="1" :max="720" />
           <Button html-type="submit" :loading="busy">Save window</Button>
+        </form>
+      </section>
+      <section v-if="newcomers.value.value">
+        <h2>Unlikely questions</h2>
+        <p class="faded">
+          How many new askers of one network within an hour are likely to be people. What the others do is
+          counted as unlikely, and in no rate, unless they sign in, give an address or reach a person. An
+          office or a telephone company is one network for many.
+        </p>
+        <form class="row" @submit.prevent="saveNewcomers">
+          <label for="newcomers">New askers an hour</label>
+          <InputNumber id="newcomers" v-model:value="perHour" :min="1" :max="1000000" />
+          <Button html-type="submit" :loading="busy">Save likely askers</Button>
         </form>
       </section>
     </template>
