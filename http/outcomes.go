@@ -48,12 +48,12 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 	staffCall(
 		api,
 		op("GET", "/api/staff/outcomes", "read-outcomes", "The figures of a period"),
-		func(ctx context.Context, who staff.Staff, in *Dates) (*body[outcomes.Figures], error) {
-			first, last, err := in.read(a.Now())
+		func(ctx context.Context, who staff.Staff, in *figuresQuery) (*body[outcomes.Figures], error) {
+			first, last, err := in.Dates.read(a.Now())
 			if err != nil {
 				return nil, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 			}
-			return wrap(a.Outcomes(ctx, who, first, last))
+			return wrap(a.Outcomes(ctx, who, first, last, in.split()))
 		},
 	)
 	staffCall(
@@ -61,10 +61,14 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 		op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"),
 		func(ctx context.Context, who staff.Staff, in *ledgerQuery) (*body[list[outcomes.LedgerLine]], error) {
 			filter := outcomes.LedgerFilter{
+				Split:    in.split(),
+				Again:    in.Again,
+				Traced:   in.Traced,
+				Group:    in.Group,
+				Team:     in.Team,
 				Outcome:  in.Outcome,
 				Settling: in.Settling,
 				Settled:  in.Settled,
-				Channel:  in.Channel,
 				Article:  in.Article,
 				Words:    in.Words,
 				Page:     in.Page,
@@ -124,12 +128,34 @@ func dayOf(t time.Time, later int) time.Time {
 	return hours.DayBegins(y, m, d+later, t.Location())
 }
 
+// Split chooses the questions that figures are of.
+type Split struct {
+	Site     string          `query:"site" maxLength:"20" doc:"The help centre's number"`
+	Channel  outcome.Channel `query:"channel"`
+	Category string          `query:"category" maxLength:"20" doc:"The category's number"`
+	Flow     string          `query:"flow" maxLength:"200" doc:"name@version"`
+	Language string          `query:"language" maxLength:"20"`
+}
+
+func (s Split) split() outcomes.Split {
+	return outcomes.Split{Site: s.Site, Channel: s.Channel, Category: s.Category, Flow: s.Flow, Language: s.Language}
+}
+
+type figuresQuery struct {
+	Dates
+	Split
+}
+
 type ledgerQuery struct {
 	Dates
+	Split
+	Again    bool            `query:"again" doc:"Only those whose asker asked again"`
+	Traced   string          `query:"traced" enum:"yes,no" doc:"Contacts before which something was looked for, or was not"`
+	Group    string          `query:"group" maxLength:"100"`
+	Team     string          `query:"team" maxLength:"100"`
 	Outcome  outcome.Outcome `query:"outcome"`
 	Settling bool            `query:"settling"`
 	Settled  bool            `query:"settled"`
-	Channel  outcome.Channel `query:"channel"`
 	Article  string          `query:"article"`
 	Words    string          `query:"words" maxLength:"200"`
 	Page     int             `query:"page" minimum:"1" maximum:"1000000" default:"1"`

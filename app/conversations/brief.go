@@ -52,7 +52,7 @@ func (a *Conversations) brief(ctx context.Context, c store.Conversation) (Brief,
 	if err != nil {
 		return b, err
 	}
-	titles, err := a.outcomes.TitlesOf(ctx, looked)
+	titles, err := a.outcomes.Titles(ctx, looked)
 	for _, e := range looked {
 		look := BriefLook{At: e.At, Kind: e.Kind, Text: e.Text, Articles: []library.Titled{}}
 		for _, ref := range append([]string{e.Ref}, e.Refs...) {

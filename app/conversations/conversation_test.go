@@ -206,12 +206,14 @@ func TestOptionsOfAFlowAreNoWordsOfCustomers(t *testing.T) {
 		return len(found)
 	}
 	asked := func() int {
+		w.Must(w.Outcomes.FoldAll(w.Context))
 		advised, err := w.Writing.Checks(w.Context, staff.Staff{Roles: role.Set{role.Analyst}}, ref)
 		w.Must(err)
 		return len(advised.Asked) + len(advised.Keywords)
 	}
 	var judged int64
 	gathered := func() int64 {
+		w.Must(w.Outcomes.FoldAll(w.Context))
 		w.Must(w.Search.Quality.GatherConfirmed(w.Context))
 		w.Must(w.DB().Table("judged").Where("source = 'confirmed'").Count(&judged).Error)
 		return judged

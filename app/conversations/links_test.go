@@ -159,6 +159,7 @@ func TestNamesAndWordsOfCustomersAreForSome(t *testing.T) {
 	v := evidence.Visitor{Key: "k", Whole: true}
 	w.Must(apptest.Second(w.Search.Search(w.Context, v, "unusual estimated words")))
 	w.Must(apptest.Second(w.HelpCentre.OpenPage(w.Context, v, "help", "A-0001")))
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	for _, by := range []staff.Staff{c.Administrator, c.Publisher, c.Analyst, c.Author, c.Reviewer, c.Agent} {
 		advice, err := w.Writing.Checks(w.Context, by, "A-0001")
 		w.Must(err)

@@ -147,11 +147,12 @@ func (a *Desk) ReadArticle(ctx context.Context, by staff.Staff, reference string
 	if err != nil {
 		return Article{}, fmt.Errorf("reading the trail of %s: %w", reference, err)
 	}
-	byArticle, err := a.outcomes.OutcomesByArticle(ctx)
+	bare := article.Reference(row.Number)
+	byArticle, err := a.outcomes.OfArticles(ctx, []string{bare})
 	if err != nil {
 		return Article{}, err
 	}
-	out.Outcomes = byArticle[article.Reference(row.Number)]
+	out.Outcomes = byArticle[bare]
 	var around struct {
 		Following                 bool
 		WithdrawnTo, Conversation string

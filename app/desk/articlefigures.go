@@ -26,27 +26,25 @@ func (a *Desk) ArticleFigures(ctx context.Context, reference string) (ArticleFig
 		return ArticleFigures{}, err
 	}
 	ref := article.Reference(row.Number)
-	var n struct{ Opened, Read, Helped, Said int }
-	err = db.Raw(`SELECT
-			(SELECT count(*) FROM evidence WHERE kind = 'opened' AND ref LIKE @ref AND at > @since) AS opened,
-			(SELECT count(*) FROM evidence WHERE kind = 'read' AND ref LIKE @ref AND at > @since) AS read,
-			count(*) FILTER (WHERE v.helped) AS helped, count(*) AS said
+	var n struct{ Helped, Said int }
+	err = db.Raw(`SELECT count(*) FILTER (WHERE v.helped) AS helped, count(*) AS said
 		FROM votes v JOIN revisions r ON r.id = v.revision_id JOIN editions e ON e.id = r.edition_id
-		WHERE e.article_id = @id`,
-		map[string]any{"ref": ref + "@%", "since": a.base.Now().Add(-review.ReadsOver), "id": row.ID}).
-		Scan(&n).
-		Error
+		WHERE e.article_id = ?`, row.ID).Scan(&n).Error
 	if err != nil {
 		return ArticleFigures{}, fmt.Errorf("counting how %s is doing: %w", ref, err)
 	}
-	byArticle, err := a.outcomes.OutcomesByArticle(ctx)
+	opened, read, err := a.outcomes.Uses(ctx, ref, a.base.Now().Add(-review.ReadsOver))
+	if err != nil {
+		return ArticleFigures{}, err
+	}
+	byArticle, err := a.outcomes.OfArticles(ctx, []string{ref})
 	if err != nil {
 		return ArticleFigures{}, err
 	}
 	c := byArticle[ref]
 	return ArticleFigures{
-		n.Opened,
-		n.Read,
+		opened,
+		read,
 		outcome.Wilson(n.Helped, n.Said),
 		outcome.Wilson(c.Person+c.Returned, c.Settled()),
 	}, nil

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"slices"
-	"time"
 
 	"hermeneus/app/conversations"
 	"hermeneus/app/helpcentre"
@@ -67,7 +66,7 @@ func (a *Desk) Today(ctx context.Context, by staff.Staff) (Today, error) {
 	}
 	if by.May("", outcomes.FigureRoles...) == nil {
 		today := a.base.Now().In(a.base.Zone)
-		figures, err := a.outcomes.Outcomes(ctx, by, today.AddDate(0, 0, -6), today)
+		figures, err := a.outcomes.Outcomes(ctx, by, today.AddDate(0, 0, -6), today, outcomes.Split{})
 		if err != nil {
 			return t, err
 		}
@@ -135,18 +134,17 @@ func (a *Desk) neglected(ctx context.Context, by staff.Staff) ([]lists.ArticleLi
 // contactsAfter ranks articles by the lower bound of their contact after reading,
 // over the last 30 days. Fewer than ten questions say too little.
 func (a *Desk) contactsAfter(ctx context.Context) ([]ContactAfter, error) {
-	questions, err := a.outcomes.Questions(ctx)
+	recent, err := a.outcomes.LatelyByArticle(ctx, 30)
 	if err != nil {
 		return nil, err
 	}
-	recent := outcome.Within(questions, outcome.Period{From: a.base.Now().Add(-30 * 24 * time.Hour)})
 	var list []ContactAfter
-	var refs []*outcome.Evidence
-	for ref, c := range outcome.ByArticle(recent) {
+	var refs []outcome.Evidence
+	for ref, c := range recent {
 		share := outcome.Wilson(c.Person+c.Returned, c.Settled())
 		if share.Of >= 10 && share.Count >= 3 {
 			list = append(list, ContactAfter{Reference: ref, Share: share})
-			refs = append(refs, &outcome.Evidence{Ref: ref + "@1"})
+			refs = append(refs, outcome.Evidence{Ref: ref + "@1"})
 		}
 	}
 	slices.SortFunc(list, func(x, y ContactAfter) int {

@@ -86,11 +86,11 @@ func keep(db *gorm.DB, now time.Time, all ...*happening) error {
 		trace.known = true
 		fresh = append(fresh, items...)
 	}
-	return add(db, fresh)
+	return Keep(db, fresh)
 }
 
-// add adds items to the evidence, in their order, and their words beside it.
-func add(db *gorm.DB, items []outcome.Evidence) error {
+// Keep adds items to the evidence as they are, in their order, and their words beside it, and marks their askers.
+func Keep(db *gorm.DB, items []outcome.Evidence) error {
 	if len(items) == 0 {
 		return nil
 	}
@@ -111,7 +111,9 @@ func add(db *gorm.DB, items []outcome.Evidence) error {
 				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen)
 			SELECT id, at, asker, channel, kind, ref, refs::text[], source, linked_to, contact, unlikely <> '', site,
 				language, groups::text[], page, conversation, flow, turn, intent, nullif(score, '')::double precision, category,
-				team, reason, chosen <> '' FROM t ORDER BY n)
+				team, reason, chosen <> '' FROM t ORDER BY n),
+		marked AS (INSERT INTO evidence_marks (asker, items, since)
+			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker)
 		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, rows.all()...).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)

@@ -3,6 +3,7 @@ package evidence
 import (
 	"context"
 	"fmt"
+	"sync/atomic"
 
 	"gorm.io/gorm"
 
@@ -54,21 +55,36 @@ func FromRow(row store.Evidence, words string) outcome.Evidence {
 
 // Items reads the evidence that fits a condition over e, in its order, with its words.
 func Items(db *gorm.DB, condition string, args ...any) ([]outcome.Evidence, error) {
+	return itemsOf(db.Raw(`SELECT e.*, coalesce(w.text, '') AS words
+		FROM evidence e LEFT JOIN evidence_words w ON w.evidence_id = e.id WHERE `+condition, args...))
+}
+
+// Of reads the evidence of keys, of each from a time on, in its order, with its words.
+func Of(db *gorm.DB, keys, from store.Strings) ([]outcome.Evidence, error) {
+	return itemsOf(db.Raw(`SELECT e.*, coalesce(w.text, '') AS words
+		FROM unnest(?::text[], ?::timestamptz[]) AS k(key, since)
+		CROSS JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = k.key AND e.at >= k.since) e
+		LEFT JOIN evidence_words w ON w.evidence_id = e.id ORDER BY e.id`, keys, from))
+}
+
+func itemsOf(query *gorm.DB) ([]outcome.Evidence, error) {
 	var rows []struct {
 		store.Evidence
 		Words string
 	}
-	err := db.Raw(`SELECT e.*, coalesce(w.text, '') AS words
-		FROM evidence e LEFT JOIN evidence_words w ON w.evidence_id = e.id WHERE `+condition, args...).Scan(&rows).Error
-	if err != nil {
+	if err := query.Scan(&rows).Error; err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
 	}
+	RowsRead.Add(int64(len(rows)))
 	items := make([]outcome.Evidence, len(rows))
 	for i, r := range rows {
 		items[i] = FromRow(r.Evidence, r.Words)
 	}
 	return items, nil
 }
+
+// RowsRead counts the items of evidence that were read by this process.
+var RowsRead atomic.Int64
 
 // exportedAtOnce is how many items are read at once for the export.
 const exportedAtOnce = 5000

@@ -151,7 +151,7 @@ func AddLinks(tx *gorm.DB, links []outcome.Evidence) error {
 		recent[e.To] = times
 	}
 	for part := range slices.Chunk(kept, atOnce) {
-		if err := add(tx, part); err != nil {
+		if err := Keep(tx, part); err != nil {
 			return err
 		}
 	}

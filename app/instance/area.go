@@ -24,13 +24,14 @@ type Instance struct {
 	Name    string         // of the company
 	Address string         // at which people reach the application, for mail
 
-	clock  func() time.Time
-	hub    *hub
-	chores []chore
-	beside []func(context.Context)
-	acts   []func(store.Change)
-	makeUp []func()
-	stale  []func()
+	clock   func() time.Time
+	hub     *hub
+	chores  []chore
+	beside  []func(context.Context)
+	errands map[string]func(context.Context) (bool, error)
+	acts    []func(store.Change)
+	makeUp  []func()
+	stale   []func()
 
 	stop  context.CancelFunc
 	wait  func()
@@ -60,6 +61,7 @@ func Open(ctx context.Context, c Config) (*Instance, error) {
 	a := &Instance{
 		DB: db, Steady: steady, Zone: c.Zone, Name: c.Name, Address: strings.TrimSuffix(c.Address, "/"),
 		clock: c.Clock, hub: newHub(), stop: func() {}, wait: func() {},
+		errands: map[string]func(context.Context) (bool, error){},
 	}
 	return a, store.Migrate(ctx, db, a.Now())
 }
@@ -81,8 +83,16 @@ func (a *Instance) Start(database string, idle bool, always ...func(context.Cont
 	for _, run := range work {
 		working.Go(func() { run(listening) })
 	}
+	waitQueue := func() {}
+	if !idle {
+		if waitQueue, err = a.startQueue(listening, database); err != nil {
+			stop()
+			return err
+		}
+	}
 	a.stop = stop
 	a.wait = func() {
+		waitQueue()
 		working.Wait()
 		wait()
 	}

@@ -15,6 +15,7 @@ import (
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
 	"hermeneus/app/library"
+	"hermeneus/app/outcomes"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
 	"hermeneus/app/texts"
@@ -177,7 +178,7 @@ func TestEveryoneIsHeldToTheirRoles(t *testing.T) {
 		"a reviewer edits":                apptest.Second(w.Writing.SaveArticle(w.Context, c.Reviewer, ref, writing.Save{Text: library.WorkingCopy{Title: "x"}, Version: 1})),
 		"an author withdraws":             w.Review.Act(w.Context, c.Author, ref, review.Withdraw, 1, ""),
 		"an agent adds a category":        apptest.Second(w.Library.AddCategory(w.Context, c.Agent, library.NewCategory{Name: "x", Audience: "everyone"})),
-		"an author reads the figures":     apptest.Second(w.Outcomes.Outcomes(w.Context, c.Author, w.Time(), w.Time())),
+		"an author reads the figures":     apptest.Second(w.Outcomes.Outcomes(w.Context, c.Author, w.Time(), w.Time(), outcomes.Split{})),
 		"an agent reads a question":       apptest.Second(w.Outcomes.ReadQuestion(w.Context, c.Agent, "x")),
 		"an analyst answers a customer":   w.Conversations.Accept(w.Context, c.Analyst, "H-0001"),
 		"an author reads handoffs":        apptest.Second(w.Conversations.Handoffs(w.Context, c.Author)),
@@ -256,7 +257,7 @@ func TestBadInputGetsItsOwnProblem(t *testing.T) {
 		{"an empty article to review", w.Review.Act(w.Context, c.Author, w.Draft(c.Author, category, "Empty", "", audience.Everyone), review.Submit, 1, ""), problem.NotNow},
 		{"an unknown kind", apptest.Second(w.Library.CreateArticle(w.Context, c.Author, library.NewArticle{CategoryID: category, Kind: "poem"})), problem.Invalid},
 		{"a window out of bounds", w.Outcomes.SetReturnWindow(w.Context, c.Administrator, 0), problem.Invalid},
-		{"a period the wrong way round", apptest.Second(w.Outcomes.Outcomes(w.Context, c.Analyst, w.Time(), w.Time().AddDate(0, 0, -3))), problem.Invalid},
+		{"a period the wrong way round", apptest.Second(w.Outcomes.Outcomes(w.Context, c.Analyst, w.Time(), w.Time().AddDate(0, 0, -3), outcomes.Split{})), problem.Invalid},
 		{"an unknown question", apptest.Second(w.Outcomes.ReadQuestion(w.Context, c.Analyst, "nobody~1")), problem.NotFound},
 	} {
 		if apptest.KindOf(x.err) != x.want {

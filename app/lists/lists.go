@@ -111,9 +111,7 @@ func (a *Lists) Where(f ArticleFilter) (string, []any) {
 	add(
 		f.Unopened,
 		`e.live_revision_id IS NOT NULL
-				AND a.number NOT IN
-				(SELECT substring(ref from '^A-(\d+)@')::integer FROM evidence
-				WHERE kind = 'opened' AND ref ~ '^A-\d+@')`,
+				AND NOT EXISTS (SELECT FROM article_uses u WHERE u.article = a.number AND u.opened > 0)`,
 	)
 	add(
 		f.DeadLinks,
@@ -194,7 +192,11 @@ func (a *Lists) ListArticles(ctx context.Context, f ArticleFilter) ([]ArticleLin
 	if err != nil {
 		return nil, 0, fmt.Errorf("listing articles: %w", err)
 	}
-	byArticle, err := a.outcomes.OutcomesByArticle(ctx)
+	var references []string
+	for _, l := range lines {
+		references = append(references, l.Reference)
+	}
+	byArticle, err := a.outcomes.OfArticles(ctx, references)
 	if err != nil {
 		return nil, 0, err
 	}

@@ -82,6 +82,7 @@ func TestListsAreFilteredEveryWay(t *testing.T) {
 		}
 	}
 	w.Must(apptest.Second(w.HelpCentre.OpenPage(w.Context, apptest.Visitor("k"), "help", ref["live"])))
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	if got := names(lists.ArticleFilter{Unopened: true}); got != "" {
 		t.Errorf("opened, and still never opened: %q", got)
 	}

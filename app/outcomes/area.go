@@ -1,5 +1,6 @@
-// Package outcomes folds evidence into questions and their outcomes, and gives the figures and the Ledger.
-// It promises that every figure opens into the questions it counts.
+// Package outcomes keeps the fold of the evidence, a row for each question, and gives the figures and the Ledger from it.
+// It promises that the rows equal a recomputation, that every figure opens into the questions it counts, and that
+// what stands stays until what replaces it is whole.
 // It may not record evidence, nor change what is recorded.
 package outcomes
 
@@ -14,13 +15,13 @@ import (
 type Outcomes struct {
 	base  *instance.Instance
 	trail *trail.Trail
-
-	ledger *ledger
 }
 
 // New gives the area what it needs.
 func New(base *instance.Instance, trail *trail.Trail) *Outcomes {
-	return &Outcomes{base: base, trail: trail, ledger: &ledger{db: base.DB}}
+	a := &Outcomes{base: base, trail: trail}
+	base.Queued("folding evidence", a.FoldSome)
+	return a
 }
 
 // Now is the time in the zone in which days begin and end.

@@ -50,7 +50,8 @@ func TestTheLiveFiguresAreThoseOfTheExport(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
 	begins := w.Time()
 	lives(w, c)
-	live, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time())
+	w.Must(w.Outcomes.FoldAll(w.Context))
+	live, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time(), outcomes.Split{})
 	w.Must(err)
 
 	items, err := evidence.Items(w.DB(), "true ORDER BY e.id")
@@ -84,7 +85,8 @@ func TestEveryCountOpensIntoItsQuestions(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
 	begins := w.Time()
 	lives(w, c)
-	figures, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time())
+	w.Must(w.Outcomes.FoldAll(w.Context))
+	figures, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins.AddDate(0, 0, -1), w.Time(), outcomes.Split{})
 	w.Must(err)
 	counts, _ := json.Marshal(figures.Counts)
 	var by map[outcome.Outcome]int
@@ -136,11 +138,12 @@ func TestEveryChannelHasItsFigures(t *testing.T) {
 		}))
 	}
 	w.Wait(10 * 24 * time.Hour)
-	figures, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(w.Outcomes.FoldAll(w.Context))
+	figures, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time(), outcomes.Split{})
 	w.Must(err)
 	for _, channel := range outcome.Channels {
 		at := slices.IndexFunc(figures.Channels, func(f outcomes.ChannelFigures) bool { return f.Channel == channel })
-		f := outcomes.LedgerFilter{Period: figures.Period, Settled: true, Channel: channel}
+		f := outcomes.LedgerFilter{Period: figures.Period, Settled: true, Split: outcomes.Split{Channel: channel}}
 		_, total, err := w.Outcomes.Ledger(w.Context, c.Analyst, f)
 		w.Must(err)
 		if at < 0 || figures.Channels[at].Counts.Person != 1 || total != 1 {
@@ -153,10 +156,12 @@ func TestTheReturnWindowTakesEffectOnPastFigures(t *testing.T) {
 	w, c := apptest.OpenWithCrew(t)
 	begins := w.Time()
 	lives(w, c)
-	before, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(w.Outcomes.FoldAll(w.Context))
+	before, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time(), outcomes.Split{})
 	w.Must(err)
 	w.Must(w.Outcomes.SetReturnWindow(w.Context, c.Administrator, time.Hour))
-	after, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time())
+	w.Must(w.Outcomes.FoldAll(w.Context))
+	after, err := w.Outcomes.Outcomes(w.Context, c.Analyst, begins, w.Time(), outcomes.Split{})
 	w.Must(err)
 	if after.Counts.Returned >= before.Counts.Returned || after.Counts.Settling >= before.Counts.Settling {
 		t.Errorf("72 h: %+v, 1 h: %+v", before.Counts, after.Counts)

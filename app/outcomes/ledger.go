@@ -3,80 +3,285 @@ package outcomes
 import (
 	"context"
 	"fmt"
-	"sync"
+	"slices"
+	"strconv"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
+	"hermeneus/app/instance"
+	"hermeneus/app/library"
+	"hermeneus/app/problem"
+	"hermeneus/app/staff"
+	"hermeneus/core/article"
 	"hermeneus/core/outcome"
+	"hermeneus/store"
 )
 
-// ledger keeps the evidence read last. Evidence is append-only, so it is the
-// same evidence as long as its number and its highest id are the same.
-type ledger struct {
-	db *gorm.DB
-
-	mu    sync.Mutex
-	mark  ledgerMark
-	items []outcome.Evidence
-
-	lately    sync.Mutex
-	byArticle map[string]outcome.Counts
-	folded    foldedAs
+// LedgerFilter chooses questions. Zero values choose all.
+type LedgerFilter struct {
+	Split
+	Period   outcome.Period
+	Outcome  outcome.Outcome
+	Settling bool   // only questions that may still return
+	Settled  bool   // only settled ones
+	Again    bool   // only those whose asker asked again
+	Traced   string // of contacts: "yes" with a trace of self-service before, "no" without one
+	Article  string // that it ended with, as A-0042
+	Group    string // of customers
+	Team     string
+	Words    string // in what was asked
+	Page     int    // from 1
 }
 
-// foldedAs says of which evidence, by which window and when something was folded.
-type foldedAs struct {
-	mark   ledgerMark
-	window time.Duration
-	at     time.Time
-}
-
-// seen marks the evidence that was read last.
-func (l *ledger) seen() ledgerMark {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	return l.mark
-}
-
-type ledgerMark struct {
-	N   int
-	Max int64
-}
-
-// load gives all evidence. The result is shared and must not be changed.
-func (l *ledger) load(ctx context.Context) ([]outcome.Evidence, error) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	db := l.db.WithContext(ctx)
-	if err := l.readFrom(db, l.mark, l.items); err != nil {
-		return nil, err
+// where gives the condition over questions q.
+func (f LedgerFilter) where(g *generation, asOf time.Time) (string, []any) {
+	sql, args := f.Split.where(false)
+	parts := []string{"q.generation = ?", sql}
+	args = append([]any{g.number}, args...)
+	add := func(use bool, condition string, values ...any) {
+		if use {
+			parts, args = append(parts, condition), append(args, values...)
+		}
 	}
-	return l.items, nil
+	settled := asOf.Add(-g.window)
+	const open = "(q.closed_at > ? AND NOT (q.outcome = ANY(?)))"
+	add(f.Outcome == outcome.Open, open, asOf, setAside)
+	add(f.Outcome.SetAside(), "q.outcome = ?", string(f.Outcome))
+	add(f.Outcome != "" && f.Outcome != outcome.Open && !f.Outcome.SetAside(),
+		"q.outcome = ? AND q.closed_at <= ?", string(f.Outcome), asOf)
+	add(f.Settling, "q.closed_at <= ? AND q.closed_at > ? AND NOT (q.outcome = ANY(?))", asOf, settled, setAside)
+	add(f.Settled, "q.closed_at <= ? AND NOT (q.outcome = ANY(?))", settled, setAside)
+	add(f.Again, "q.asked_again")
+	add(f.Traced == "yes", "q.outcome = 'person' AND q.traced")
+	add(f.Traced == "no", "q.outcome = 'person' AND NOT q.traced")
+	number, _, _ := article.ParseReference(f.Article)
+	add(f.Article != "", "q.article = ? AND q.article <> 0", number)
+	add(f.Group != "", "? = ANY(q.groups)", f.Group)
+	add(f.Team != "", "q.team = ?", f.Team)
+	add(f.Words != "", `EXISTS (SELECT FROM evidence_words w WHERE w.evidence_id = ANY(q.items)
+		AND strpos(lower(w.text), lower(?)) > 0)`, f.Words)
+	add(!f.Period.From.IsZero(), `CASE WHEN `+open+` THEN q.began_at ELSE q.closed_at END >= ?
+		AND q.closed_at >= ?`, asOf, setAside, f.Period.From, f.Period.From)
+	add(!f.Period.To.IsZero(), `CASE WHEN `+open+` THEN q.began_at ELSE q.closed_at END < ?
+		AND (q.closed_at < ? OR q.closed_at > ?)`, asOf, setAside, f.Period.To, f.Period.To, asOf)
+	return strings.Join(parts, " AND "), args
 }
 
-// readFrom goes on from evidence that was read up to a mark. A transaction may commit
-// evidence with lower ids than were read already: then there is more of it up to the
-// mark than was read, and all is read again.
-func (l *ledger) readFrom(db *gorm.DB, mark ledgerMark, items []outcome.Evidence) error {
-	more, err := evidence.Items(db, "e.id > ? ORDER BY e.id", mark.Max)
+// LedgerLine is a question in the Ledger.
+type LedgerLine struct {
+	Key        string            `json:"key"` // names it in an address
+	Asker      string            `json:"asker"`
+	Began      time.Time         `json:"began"`
+	Closed     *time.Time        `json:"closed"`
+	Outcome    outcome.Outcome   `json:"outcome"`
+	Settling   bool              `json:"settling"`
+	AskedAgain bool              `json:"asked_again"`
+	Asked      string            `json:"asked"`
+	Channels   []outcome.Channel `json:"channels"`
+	Article    string            `json:"article"`
+	Items      int               `json:"items"`
+}
+
+// ledgerRow is a question with the words it is called by.
+type ledgerRow struct {
+	store.Question
+	Name  string
+	Label string
+}
+
+// ledgerSQL reads questions with the words they are called by.
+const ledgerSQL = `SELECT q.*, a.name, coalesce(w.text, '') AS label FROM questions q
+	JOIN askers a ON a.id = q.asker_id LEFT JOIN evidence_words w ON w.evidence_id = q.label_item`
+
+// Ledger gives one page of the questions that fit, the latest first, and how
+// many fit in all.
+func (a *Outcomes) Ledger(ctx context.Context, by staff.Staff, f LedgerFilter) ([]LedgerLine, int, error) {
+	if err := by.May("Reading the Ledger", FigureRoles...); err != nil {
+		return nil, 0, err
+	}
+	lines := []LedgerLine{}
+	total := 0
+	err := a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec(`SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY`).Error; err != nil {
+			return err
+		}
+		g, err := a.standing(tx)
+		if err != nil {
+			return err
+		}
+		asOf := a.base.Now()
+		where, args := f.where(g, asOf)
+		if err := tx.Raw(`SELECT count(*) FROM questions q WHERE `+where, args...).Scan(&total).Error; err != nil {
+			return fmt.Errorf("counting questions: %w", err)
+		}
+		var rows []ledgerRow
+		err = tx.Raw(`SELECT p.*, a.name, coalesce(w.text, '') AS label FROM (
+				SELECT q.* FROM questions q WHERE `+where+` ORDER BY q.closed_at DESC, q.first_item DESC
+				LIMIT ? OFFSET ?) p
+			JOIN askers a ON a.id = p.asker_id LEFT JOIN evidence_words w ON w.evidence_id = p.label_item
+			ORDER BY p.closed_at DESC, p.first_item DESC`,
+			append(args, instance.PageSize, instance.Offset(f.Page))...).Scan(&rows).Error
+		if err != nil {
+			return fmt.Errorf("reading questions: %w", err)
+		}
+		for _, r := range rows {
+			lines = append(lines, ledgerLine(r, g, asOf))
+		}
+		return nil
+	})
+	return lines, total, err
+}
+
+func ledgerLine(r ledgerRow, g *generation, asOf time.Time) LedgerLine {
+	line := LedgerLine{
+		Key:        questionKey(r.FirstItem),
+		Asker:      r.Name,
+		Began:      r.BeganAt,
+		Outcome:    outcome.Outcome(r.Outcome),
+		AskedAgain: r.AskedAgain,
+		Asked:      r.Label,
+		Items:      len(r.Items) + len(r.Answers),
+	}
+	if r.Article != 0 {
+		line.Article = article.Reference(r.Article)
+	}
+	for _, c := range outcome.Channels {
+		if slices.Contains(r.Channels, string(c)) {
+			line.Channels = append(line.Channels, c)
+		}
+	}
+	if !line.Outcome.SetAside() {
+		if r.ClosedAt.After(asOf) {
+			line.Outcome, line.AskedAgain = outcome.Open, false
+			return line
+		}
+		line.Settling = r.ClosedAt.Add(g.window).After(asOf)
+	}
+	line.Closed = &r.ClosedAt
+	return line
+}
+
+// questionKey names a question by one of its items: any of them leads to it.
+func questionKey(item int64) string { return strconv.FormatInt(item, 10) }
+
+// LedgerQuestion is one question opened to its evidence.
+type LedgerQuestion struct {
+	LedgerLine
+	Settles    time.Time          `json:"settles"`
+	Evidence   []outcome.Evidence `json:"evidence"`
+	ReturnedIn string             `json:"returned_in"` // the key of the question it returned in
+	Earlier    []LedgerLine       `json:"earlier"`     // the asker's questions that this one returned
+	Titles     map[string]string  `json:"titles"`      // of the articles named, by reference without revision
+	LastAsked  string             `json:"last_asked"`  // what was put in words last
+	Answers    []string           `json:"answers"`     // articles that may have answered it, the likeliest first
+	WordsLost  bool               `json:"words_lost"`  // its words have ended or were forgotten
+}
+
+// ReadQuestion opens one question of the Ledger.
+func (a *Outcomes) ReadQuestion(ctx context.Context, by staff.Staff, key string) (LedgerQuestion, error) {
+	if err := by.May("Reading the Ledger", FigureRoles...); err != nil {
+		return LedgerQuestion{}, err
+	}
+	db := a.base.DB.WithContext(ctx)
+	g, err := a.standing(db)
 	if err != nil {
-		return err
+		return LedgerQuestion{}, err
 	}
-	items = append(items, more...)
-	if len(more) > 0 {
-		mark.Max = int64(more[len(more)-1].Line)
+	r, err := questionOf(db, g, key)
+	if err != nil {
+		return LedgerQuestion{}, err
 	}
-	mark.N = len(items)
-	var there int
-	if err := db.Raw(`SELECT count(*) FROM evidence WHERE id <= ?`, mark.Max).Scan(&there).Error; err != nil {
-		return fmt.Errorf("counting evidence: %w", err)
+	asOf := a.base.Now()
+	ids := slices.Concat(r.Items, r.Answers)
+	items, err := evidence.Items(db, `e.id = ANY(?) AND e.at >= ? ORDER BY e.at, array_position(?::bigint[], e.id)`, ids,
+		r.BeganAt, ids)
+	if err != nil {
+		return LedgerQuestion{}, err
 	}
-	if there != mark.N && l.mark.N > 0 {
-		l.mark, l.items = ledgerMark{}, nil
-		return l.readFrom(db, l.mark, nil)
+	q := outcome.Question{}
+	for i := range items {
+		q.Evidence = append(q.Evidence, &items[i])
 	}
-	l.mark, l.items = mark, items
-	return nil
+	out := LedgerQuestion{
+		LedgerLine: ledgerLine(r, g, asOf),
+		Settles:    r.ClosedAt.Add(g.window),
+		Evidence:   items,
+		LastAsked:  q.LastAsked(),
+		Answers:    q.MayHaveAnswered(),
+		WordsLost:  r.LabelItem != 0 && r.Label == "",
+	}
+	if r.ReturnedIn != 0 {
+		out.ReturnedIn = questionKey(r.ReturnedIn)
+	}
+	var earlier []ledgerRow
+	err = db.Raw(ledgerSQL+` WHERE q.generation = ? AND q.returned_in = ? AND q.returned_in <> 0 ORDER BY q.began_at`,
+		g.number, r.FirstItem).Scan(&earlier).Error
+	if err != nil {
+		return out, fmt.Errorf("reading what it returned: %w", err)
+	}
+	for _, e := range earlier {
+		out.Earlier = append(out.Earlier, ledgerLine(e, g, asOf))
+	}
+	out.Titles, err = a.Titles(ctx, items)
+	return out, err
+}
+
+// questionOf finds the question that has an item.
+func questionOf(db *gorm.DB, g *generation, key string) (ledgerRow, error) {
+	none := problem.New(problem.NotFound, "There is no such question. Look for it in the Ledger.")
+	// Before a question was named by its items it was by its asker and its beginning.
+	asker, began, byBeginning := strings.Cut(key, "~")
+	micro, err := strconv.ParseInt(began, 10, 64)
+	item, itemErr := strconv.ParseInt(key, 10, 64)
+	var rows []ledgerRow
+	switch {
+	case byBeginning && err == nil:
+		at := time.UnixMicro(micro)
+		err = db.Raw(ledgerSQL+` JOIN asker_keys k ON k.asker_id = q.asker_id AND k.key = ?
+			WHERE q.generation = ? AND q.began_at <= ? AND q.last_at >= ? ORDER BY q.began_at DESC LIMIT 1`,
+			asker, g.number, at, at).Scan(&rows).Error
+	case itemErr == nil:
+		err = db.Raw(ledgerSQL+` WHERE q.generation = ? AND q.first_item = ?`, g.number, item).Scan(&rows).Error
+		if err == nil && len(rows) == 0 {
+			err = db.Raw(ledgerSQL+` WHERE q.generation = ? AND q.asker_id IN (SELECT k.asker_id FROM evidence e
+					JOIN asker_keys k ON k.key = e.asker WHERE e.id = ?) AND ? = ANY(q.items) LIMIT 1`,
+				g.number, item, item).Scan(&rows).Error
+		}
+	default:
+		return ledgerRow{}, none
+	}
+	if err != nil {
+		return ledgerRow{}, fmt.Errorf("reading a question: %w", err)
+	}
+	if len(rows) == 0 {
+		return ledgerRow{}, none
+	}
+	return rows[0], nil
+}
+
+// Titles gives the present titles of the articles that evidence refers to.
+func (a *Outcomes) Titles(ctx context.Context, items []outcome.Evidence) (map[string]string, error) {
+	var refs []string
+	for _, e := range items {
+		for _, ref := range append([]string{e.Ref}, e.Refs...) {
+			if bare, _, ok := strings.Cut(ref, "@"); ok {
+				refs = append(refs, bare)
+			}
+		}
+	}
+	titles := map[string]string{}
+	if len(refs) == 0 {
+		return titles, nil
+	}
+	var rows []struct{ Reference, Title string }
+	err := a.base.DB.WithContext(ctx).Raw(`SELECT `+library.ReferenceSQL+` AS reference, e.title
+		FROM articles a JOIN editions e ON e.article_id = a.id AND e.language = ?
+		WHERE `+library.ReferenceSQL+` IN ?`, article.SourceLanguage, refs).Scan(&rows).Error
+	for _, r := range rows {
+		titles[r.Reference] = r.Title
+	}
+	return titles, err
 }

@@ -69,8 +69,7 @@ func (a *Rechecks) uses(db *gorm.DB) (map[string]review.Use, error) {
 			Young  bool // live for less than the period
 		}
 		err := db.Raw(`WITH reads AS
-				(SELECT substring(ref from '^A-(\d+)@')::integer AS number, count(*) AS n FROM evidence
-				WHERE kind = 'read' AND at > ? AND ref ~ '^A-\d+@' GROUP BY 1)
+				(SELECT article AS number, sum(read) AS n FROM article_uses WHERE day > ? GROUP BY 1)
 			SELECT a.number, coalesce(r.n, 0) AS n,
 				coalesce((SELECT min(at) FROM changes c WHERE c.edition_id = e.id), e.live_since) > ? AS young
 			FROM articles a

@@ -41,6 +41,7 @@ func TestRechecksFollowUseAndAreToldOnce(t *testing.T) {
 		w.Wait(time.Minute)
 		w.Must(w.HelpCentre.MarkRead(w.Context, apptest.Visitor(key), "help", much, time.Minute))
 	}
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	w.Must(w.Review.Rechecks.TendRechecks(w.Context))
 	on := func(ref string) desk.Article {
 		a, err := w.Desk.ReadArticle(w.Context, c.Author, ref)

@@ -14,7 +14,6 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
-	"hermeneus/core/outcome"
 	"hermeneus/core/search"
 	"hermeneus/store"
 )
@@ -190,13 +189,15 @@ func (a *Quality) DropJudged(ctx context.Context, by staff.Staff, id int64) erro
 	})
 }
 
+// Of confirmed questions those of so long are gathered, and at most so many are looked at.
+const (
+	gatheredOver = 180 * 24 * time.Hour
+	maxGathered  = 20_000
+)
+
 // GatherConfirmed adds the questions that customers confirmed to be answered to the
 // judged set of the main help centre, with what answered them.
 func (a *Quality) GatherConfirmed(ctx context.Context) error {
-	questions, err := a.outcomes.Questions(ctx)
-	if err != nil {
-		return err
-	}
 	all, err := a.sites.ReadSettings(a.base.DB.WithContext(ctx))
 	if err != nil || all.Main == nil {
 		return err
@@ -212,17 +213,18 @@ func (a *Quality) GatherConfirmed(ctx context.Context) error {
 		for _, k := range known {
 			have[k] = true
 		}
-		for _, q := range questions {
-			if q.Outcome != outcome.Confirmed || len(have) >= maxJudged {
-				continue
-			}
-			text := q.LastAsked()
-			number, _, ok := article.ParseReference(q.HelpedBy())
-			if !ok || have[strings.ToLower(text)] || !search.Telling(text) || len([]rune(text)) > 300 {
+		confirmed, err := a.outcomes.ConfirmedSince(tx, a.base.Now().Add(-gatheredOver), maxGathered)
+		if err != nil {
+			return err
+		}
+		for _, q := range confirmed {
+			text := strings.Join(strings.Fields(q.Text), " ")
+			if len(have) >= maxJudged || have[strings.ToLower(text)] || !search.Telling(text) ||
+				len([]rune(text)) > 300 {
 				continue
 			}
 			have[strings.ToLower(text)] = true
-			if err := judge(tx, all.Main.ID, text, number, "confirmed", nil, a.base.Now()); err != nil {
+			if err := judge(tx, all.Main.ID, text, q.Article, "confirmed", nil, a.base.Now()); err != nil {
 				return err
 			}
 		}

@@ -34,6 +34,7 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 		),
 	)
 	w.Wait(time.Minute)
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	w.Must(w.Search.Quality.GatherConfirmed(w.Context)) // by itself it does so now and then
 	w.Must(w.Search.Quality.KeepSearchReports(w.Context))
 	quality, judged, err := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site)
@@ -89,6 +90,7 @@ func TestTheSearchIsMeasuredByWhatCustomersConfirmed(t *testing.T) {
 			w.Must(w.Search.Quality.DropJudged(w.Context, c.Analyst, j.ID))
 		}
 	}
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	w.Must(w.Search.Quality.GatherConfirmed(w.Context))
 	if _, judged, _ := w.Search.Quality.MeasureSearch(w.Context, c.Analyst, site); len(judged) != 1 {
 		t.Errorf("%d questions are left", len(judged))
@@ -167,6 +169,7 @@ func TestOneKeyInTheLedgerJudges(t *testing.T) {
 	_, err := w.Search.Search(w.Context, evidence.Visitor{Key: "k", Site: site}, "when is it cheaper")
 	w.Must(err)
 	w.Wait(time.Hour)
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	lines, _, err := w.Outcomes.Ledger(w.Context, c.Analyst, outcomes.LedgerFilter{})
 	w.Must(err)
 	w.Must(w.Search.Quality.JudgeFromLedger(w.Context, c.Analyst, lines[0].Key, refs["What the night rate means"]))

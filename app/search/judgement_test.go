@@ -24,6 +24,7 @@ func TestAJudgementOfTheLedgerIsTakenBack(t *testing.T) {
 	w.Publish(c, second0)
 	v := evidence.Visitor{Key: "k", Whole: true}
 	w.Must(apptest.Second(w.Search.Search(w.Context, v, "estimated bill")))
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	lines, _, err := w.Outcomes.Ledger(w.Context, c.Analyst, outcomes.LedgerFilter{})
 	w.Must(err)
 	right := func() string {

@@ -14,7 +14,6 @@ import (
 	"hermeneus/app/review"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
-	"hermeneus/core/outcome"
 	"hermeneus/core/prose"
 	"hermeneus/store"
 )
@@ -156,33 +155,8 @@ func (a *Writing) neighbours(db *gorm.DB, row store.Article, e store.Edition) ([
 // askedBefore gives what customers typed in questions in which they opened the
 // article, the latest last. Options of a flow that they took are no words of theirs.
 func (a *Writing) askedBefore(ctx context.Context, reference string) ([]string, error) {
-	questions, err := a.outcomes.Questions(ctx)
-	if err != nil {
-		return nil, err
-	}
 	const latest = 200
-	var opened []outcome.Question
-	for _, q := range slices.Backward(questions) {
-		if len(opened) == latest {
-			break
-		}
-		if slices.ContainsFunc(q.Evidence, func(e *outcome.Evidence) bool {
-			return e.Kind == outcome.Opened && strings.HasPrefix(e.Ref, reference+"@")
-		}) {
-			opened = append(opened, q)
-		}
-	}
-	var list []string
-	for _, q := range slices.Backward(opened) {
-		typed := slices.IndexFunc(
-			q.Evidence,
-			func(e *outcome.Evidence) bool { return e.Kind == outcome.Asked && e.Text != "" && !e.Tapped() },
-		)
-		if typed >= 0 {
-			list = append(list, q.Evidence[typed].Text)
-		}
-	}
-	return list, nil
+	return a.outcomes.TypedBefore(ctx, reference, latest)
 }
 
 func tally(asked []string) []AskedWords {

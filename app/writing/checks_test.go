@@ -44,6 +44,7 @@ func TestTheMarginKnowsTheLibraryAndTheCustomers(t *testing.T) {
 		!strings.Contains(kinds[prose.BrokenLink], "A-0999") {
 		t.Errorf("checks %+v", kinds)
 	}
+	w.Must(w.Outcomes.FoldAll(w.Context))
 	about, err := w.Writing.Checks(w.Context, apptest.Reader, first)
 	w.Must(err)
 	if len(about.Asked) != 5 || !slices.Contains(about.Keywords, "direct debit") {

@@ -21,3 +21,9 @@ func DayBegins(year int, month time.Month, day int, zone *time.Location) time.Ti
 	}
 	return instant.At
 }
+
+// DayOf is the first instant of the day in which a time lies in a zone.
+func DayOf(t time.Time, zone *time.Location) time.Time {
+	y, m, d := t.In(zone).Date()
+	return DayBegins(y, m, d, zone)
+}

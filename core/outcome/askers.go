@@ -19,8 +19,8 @@ type Known struct {
 	Reached bool // ever reached a person
 }
 
-// know adds what an item says of its asker.
-func (k *Known) know(e *Evidence) {
+// Know adds what an item says of its asker.
+func (k *Known) Know(e *Evidence) {
 	k.Named = k.Named || !strings.HasPrefix(e.Asker, VisitorKey) || (e.To != "" && !strings.HasPrefix(e.To, VisitorKey))
 	k.Looked = k.Looked || e.Kind.showsPerson()
 	k.Reached = k.Reached || e.Kind.reachesPerson()
@@ -114,7 +114,7 @@ func askersOf(items []Evidence, asOf time.Time) (askers []asker, answers []answe
 			continue
 		}
 		e := taken{&items[i], items[i].Kind.rank()}
-		askers[id].know(e.Evidence)
+		askers[id].Know(e.Evidence)
 		switch {
 		case e.rank <= requestedRank:
 			own[id] = append(own[id], e)
@@ -132,4 +132,21 @@ func askersOf(items []Evidence, asOf time.Time) (askers []asker, answers []answe
 		askers[n].items = pointers[first:]
 	}
 	return askers, answers
+}
+
+// LinkedSets gives, for every key of pairs that are linked, the name of its asker: the alphabetically first of all
+// keys linked with it. A pair with nothing second is a key alone.
+func LinkedSets(pairs [][2]string) map[string]string {
+	keys := newLinks()
+	for _, p := range pairs {
+		first := keys.of(p[0])
+		if p[1] != "" {
+			keys.link(first, keys.of(p[1]))
+		}
+	}
+	names := make(map[string]string, len(keys.keys))
+	for n, key := range keys.keys {
+		names[key] = keys.keys[keys.root(int32(n))]
+	}
+	return names
 }

@@ -177,6 +177,26 @@ func (e *Evidence) makesQuestion() bool {
 	return false
 }
 
+// Trace reports whether the item is a trace of self-service: somebody looked for an answer, or was shown one.
+func (e *Evidence) Trace() bool {
+	switch e.Kind {
+	case Asked, Offered:
+		return e.Channel == Help || e.Channel == Chat
+	case Opened, Told, Read, CameBack, Helped, NotHelped:
+		return true
+	}
+	return false
+}
+
+// OfAgent reports whether the item is an agent's answer.
+func (e *Evidence) OfAgent() bool { return e.Kind == AgentAnswered }
+
+// Reaches reports whether the item is a contact with a person.
+func (e *Evidence) Reaches() bool { return e.Kind.reachesPerson() }
+
+// AnswersContact is the reference of the contact that an agent's answer belongs to.
+func (e *Evidence) AnswersContact() string { return e.contactOf() }
+
 // shows lists what the item puts before its asker: articles without their revision, turns, results.
 func (e *Evidence) shows(yield func(string)) {
 	switch e.Kind {

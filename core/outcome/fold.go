@@ -46,6 +46,7 @@ type Question struct {
 	AskedAgain bool        // Presumed, but the asker began another with an article offered in both
 	Evidence   []*Evidence // in order; an agent's answer joins by its contact's reference
 	ReturnedBy *Evidence   // the contact that made it Returned
+	Sitting    time.Time   // when the sitting began in which it did
 
 	nth int // of its asker's, in the order of their beginning
 }
@@ -85,6 +86,28 @@ func Fold(items []Evidence, asOf time.Time, window time.Duration) []Question {
 	return byBeginning(questions)
 }
 
+// Ever is an as-of time at which everything has settled.
+var Ever = time.Date(9000, 1, 1, 0, 0, 0, 0, time.UTC)
+
+// FoldOne decides what one asker did, whose keys are all linked, when everything has settled: nothing is open. Known
+// is what is known of the asker beside the items at hand. Answers of agents are left aside.
+func FoldOne(name string, items []Evidence, known Known, window time.Duration) []Question {
+	a := asker{name: name, Known: known}
+	own := make([]taken, 0, len(items))
+	for i := range items {
+		a.Know(&items[i])
+		if rank := items[i].Kind.rank(); rank <= requestedRank {
+			own = append(own, taken{&items[i], rank})
+		}
+	}
+	inOrder(own)
+	for _, e := range own {
+		a.items = append(a.items, e.Evidence)
+	}
+	sitter := &sitter{window: window}
+	return a.appendQuestions(nil, sitter.sit(a.items), Ever, window)
+}
+
 // byBeginning orders questions by beginning, then asker. Places are sorted, since questions are large.
 func byBeginning(questions []Question) []Question {
 	type place struct {
@@ -118,7 +141,14 @@ func (a asker) appendQuestions(all []Question, visits []visit, asOf time.Time, w
 	before := len(all)
 	for i := range visits {
 		v := &visits[i]
-		q := Question{Asker: a.name, Began: v.began(), Closed: v.closes(), Evidence: v.items, nth: i}
+		q := Question{
+			Asker:    a.name,
+			Began:    v.began(),
+			Closed:   v.closes(),
+			Evidence: v.items,
+			Sitting:  v.sitting,
+			nth:      i,
+		}
 		q.Outcome = v.provisional()
 		until := q.Closed.Add(window)
 		q.Settled = !asOf.Before(until)

@@ -79,7 +79,7 @@ func TestIntervalsAreWiderWhereAskersRepeat(t *testing.T) {
 	if got := (Counts{Confirmed: 4, Person: 4}).Rates(even).Deflection; got != Wilson(4, 8) {
 		t.Errorf("the design effect is at least one: got %+v", got)
 	}
-	if got := Clustered(5, 5, 2, 13, Spread{13, 13}); got != Wilson(5, 5) {
+	if got := Clustered(5, 5, 2, 13, Spread{Squares: 13, Products: 13}); got != Wilson(5, 5) {
 		t.Errorf("a share of one has no design effect: %+v", got)
 	}
 }

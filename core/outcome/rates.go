@@ -48,18 +48,41 @@ func (c *Counts) add(q Question) {
 	}
 }
 
-func (c *Counts) addOutcome(o Outcome) {
+func (c *Counts) addOutcome(o Outcome) { c.addSettled(o, 1) }
+
+func (c *Counts) addSettled(o Outcome, n int) {
 	switch o {
 	case Confirmed:
-		c.Confirmed++
+		c.Confirmed += n
 	case Presumed:
-		c.Presumed++
+		c.Presumed += n
 	case Unanswered:
-		c.Unanswered++
+		c.Unanswered += n
 	case Returned:
-		c.Returned++
+		c.Returned += n
 	case Person:
-		c.Person++
+		c.Person += n
+	}
+}
+
+// AddMany counts n questions of one kind, so many of which asked again; open and settled say how far they are.
+func (c *Counts) AddMany(o Outcome, open, settled bool, n, askedAgain int) {
+	switch {
+	case o == Browsing:
+		c.Browsing += n
+	case o == Unseen:
+		c.Unseen += n
+	case o == Unlikely:
+		c.Unlikely += n
+	case open:
+		c.Open += n
+	case !settled:
+		c.Settling += n
+	default:
+		c.addSettled(o, n)
+		if o == Presumed {
+			c.AskedAgain += askedAgain
+		}
 	}
 }
 
@@ -86,18 +109,23 @@ type Repeats struct {
 	Askers                      int     // m
 	Squares                     float64 // Σnᵢ²
 	Proven, Deflection, Claimed Spread
+
+	Questions int // Σnᵢ
 }
 
 // Spread is how the questions of one kind fall on askers, of whose nᵢ questions xᵢ are of it.
 type Spread struct {
 	Squares  float64 // Σxᵢ²
 	Products float64 // Σxᵢnᵢ
+
+	Questions int // Σxᵢ
 }
 
 // add counts one asker with n questions, of which so many are of the kind.
 func (s *Spread) add(x, n int) {
 	s.Squares += float64(x * x)
 	s.Products += float64(x * n)
+	s.Questions += x
 }
 
 // Add counts one asker by the outcomes of their settled questions.
@@ -107,10 +135,34 @@ func (r *Repeats) Add(c Counts) {
 		return
 	}
 	r.Askers++
+	r.Questions += n
 	r.Squares += float64(n * n)
 	r.Proven.add(c.Confirmed, n)
 	r.Deflection.add(c.Confirmed+c.Presumed, n)
 	r.Claimed.add(c.Confirmed+c.Presumed+c.Unanswered, n)
+}
+
+// With adds, to how askers with several questions repeat, all others of the counts: each is an asker's only one.
+// Counts are those of all settled questions; r is of those whose askers have several.
+func (r Repeats) With(c Counts) Repeats {
+	single := func(of, repeated int) float64 { return float64(of - repeated) }
+	n := c.Settled() - r.Questions
+	r.Askers += n
+	r.Squares += float64(n)
+	for _, kind := range []struct {
+		spread *Spread
+		all    int
+	}{
+		{&r.Proven, c.Confirmed},
+		{&r.Deflection, c.Confirmed + c.Presumed},
+		{&r.Claimed, c.Confirmed + c.Presumed + c.Unanswered},
+	} {
+		rest := single(kind.all, kind.spread.Questions)
+		kind.spread.Squares += rest
+		kind.spread.Products += rest
+	}
+	r.Questions = c.Settled()
+	return r
 }
 
 // RatesOf computes the three rates of questions.
@@ -183,23 +235,32 @@ type Day struct {
 	Settling Counts    `json:"settling"` // provisional outcomes of questions that may still return
 }
 
-// ByDay counts questions by the calendar day of their closing in zone, a Day for
-// every day of the period, including empty ones; a day that the zone leaves out is none. Every
-// question of the period falls into one. The period must be bounded.
-func ByDay(questions []Question, p Period, zone *time.Location) []Day {
-	var days []Day
+// DayStarts gives the beginnings of the days of a period in a zone; a day that the zone leaves out is none. The period
+// must be bounded.
+func DayStarts(p Period, zone *time.Location) []time.Time {
+	var starts []time.Time
 	y, m, d := p.From.In(zone).Date()
 	for i := 0; ; i++ {
 		begins, ends := hours.DayBegins(y, m, d+i, zone), hours.DayBegins(y, m, d+i+1, zone)
 		if !begins.Before(p.To) {
-			break
+			return starts
 		}
 		if begins.Before(ends) {
-			days = append(days, Day{Begins: begins})
+			starts = append(starts, begins)
 		}
 	}
-	if len(days) == 0 {
+}
+
+// ByDay counts questions by the calendar day of their closing in zone, a Day for
+// every day of the period, including empty ones. Every question of the period falls into one.
+func ByDay(questions []Question, p Period, zone *time.Location) []Day {
+	starts := DayStarts(p, zone)
+	if len(starts) == 0 {
 		return nil
+	}
+	days := make([]Day, len(starts))
+	for i, begins := range starts {
+		days[i].Begins = begins
 	}
 	for _, q := range Within(questions, p) { // an open one that would close later falls into the last day
 		after, _ := slices.BinarySearchFunc(days, q.Closed, func(d Day, closed time.Time) int {

@@ -13,6 +13,7 @@ const Silence = 30 * time.Minute
 // that may still become one.
 type visit struct {
 	items    []*Evidence
+	sitting  time.Time // when the sitting began in which it did
 	after    int       // the place after its items, as long as they came one after the other; -1 if not
 	question bool      // something in it makes a question
 	verdict  Kind      // the last one
@@ -49,6 +50,7 @@ type sitter struct {
 
 	// The sitting that went on last: visits from one on, or a single earlier one that it began with.
 	from, only int
+	began      time.Time // when it did
 	until      time.Time // when it ends unless something keeps it going
 	current    int       // the latest of its visits, -1 before the first
 
@@ -82,7 +84,7 @@ func (s *sitter) take(place int) {
 		s.add(at, place)
 		switch {
 		case !going: // a sitting of which only that question is part
-			s.from, s.only, s.current = len(s.visits), at, at
+			s.from, s.only, s.current, s.began = len(s.visits), at, at, e.At
 			s.until = e.At.Add(Silence)
 		case at == s.current:
 			s.until = e.At.Add(Silence)
@@ -100,7 +102,7 @@ func (s *sitter) take(place int) {
 	}
 	switch {
 	case !going:
-		s.from, s.only = len(s.visits), -1
+		s.from, s.only, s.began = len(s.visits), -1, e.At
 		s.begin()
 	case e.makesQuestion() && s.visits[s.current].ended():
 		s.begin()
@@ -111,7 +113,7 @@ func (s *sitter) take(place int) {
 
 // begin makes a new visit the latest of the sitting.
 func (s *sitter) begin() {
-	s.visits = append(s.visits, visit{})
+	s.visits = append(s.visits, visit{sitting: s.began})
 	s.current = len(s.visits) - 1
 }
 

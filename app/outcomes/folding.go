@@ -1,0 +1,285 @@
+package outcomes
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/app/evidence"
+	"hermeneus/core/outcome"
+	"hermeneus/store"
+)
+
+// markedAtOnce is how many additions to the evidence are folded in one transaction.
+const markedAtOnce = 500
+
+// FoldSome folds what was added to the evidence, or goes on counting anew, and reports whether there is more. It can
+// be called from anywhere at any time: one does it, the others wait.
+func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
+	err = a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Exec(`SELECT pg_advisory_xact_lock(?)`, int64(foldLock)).Error; err != nil {
+			return err
+		}
+		live, next, err := a.ensureGenerations(tx)
+		if err != nil {
+			return err
+		}
+		var marks []store.EvidenceMark
+		err = tx.Raw(`DELETE FROM evidence_marks WHERE id IN (SELECT id FROM evidence_marks ORDER BY id LIMIT ?)
+			RETURNING *`, markedAtOnce).Scan(&marks).Error
+		if err != nil {
+			return fmt.Errorf("reading whose evidence was added to: %w", err)
+		}
+		if len(marks) > 0 {
+			more = true
+			return a.foldMarks(tx, marks, live, next)
+		}
+		if next != nil {
+			more = true
+			return a.recount(tx, live, next)
+		}
+		return nil
+	})
+	return more, err
+}
+
+// FoldAll folds until nothing waits.
+func (a *Outcomes) FoldAll(ctx context.Context) error {
+	for {
+		if more, err := a.FoldSome(ctx); err != nil || !more {
+			return err
+		}
+	}
+}
+
+// foldMarks folds what some marks say was added.
+func (a *Outcomes) foldMarks(tx *gorm.DB, marks []store.EvidenceMark, live, next *generation) error {
+	var ids store.Numbers
+	since := marks[0].Since
+	for _, m := range marks {
+		ids = append(ids, m.Items...)
+		if m.Since.Before(since) {
+			since = m.Since
+		}
+	}
+	added, err := evidence.Items(tx, "e.id = ANY(?) AND e.at >= ? ORDER BY e.id", ids, since)
+	if err != nil {
+		return err
+	}
+	if err := evidence.CountUses(tx, a.base.Zone, added); err != nil {
+		return err
+	}
+	all, err := askersOf(tx, added)
+	if err != nil {
+		return err
+	}
+	for _, g := range []*generation{live, next} {
+		if g == nil {
+			continue
+		}
+		own := all
+		if !g.live {
+			own = slices.DeleteFunc(slices.Clone(all), func(f *folding) bool { return f.id > g.doneTo })
+		}
+		if err := foldAskers(tx, g, own); err != nil {
+			return err
+		}
+		if err := joinAnswers(tx, g.number, answered(added)); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// answered lists the contacts that agents answered.
+func answered(items []outcome.Evidence) store.Strings {
+	var refs store.Strings
+	for i := range items {
+		if ref := items[i].AnswersContact(); items[i].OfAgent() && ref != "" && !slices.Contains(refs, ref) {
+			refs = append(refs, ref)
+		}
+	}
+	return refs
+}
+
+// folding is an asker whose questions are folded again.
+type folding struct {
+	id     int64
+	name   string
+	known  outcome.Known
+	traced *time.Time
+
+	since   time.Time // the earliest of what was added
+	whole   bool      // everything is folded again
+	differs bool      // more is known of the asker than before
+	carried []string  // references that what was added carries
+	from    time.Time // from when on evidence is folded again
+
+	old    []store.Question // the rows that are replaced
+	before bool             // there are earlier rows, which stay, besides visits
+	items  []outcome.Evidence
+}
+
+func newFolding(row store.Asker) *folding {
+	return &folding{
+		id: row.ID, name: row.Name, traced: row.TracedAt,
+		known: outcome.Known{Named: row.Named, Looked: row.Looked, Reached: row.Reached},
+	}
+}
+
+// askersOf finds, makes and joins the askers of what was added, and keeps what is known of them by it.
+func askersOf(tx *gorm.DB, added []outcome.Evidence) ([]*folding, error) {
+	ids, err := askerIDs(tx, added)
+	if err != nil {
+		return nil, err
+	}
+	joined, err := joinLinked(tx, added, ids)
+	if err != nil {
+		return nil, err
+	}
+	var rows []store.Asker
+	if err := tx.Where("id = ANY(?)", numbersOf(ids)).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("reading askers: %w", err)
+	}
+	all := map[int64]*folding{}
+	for _, row := range rows {
+		all[row.ID] = newFolding(row)
+		all[row.ID].whole = joined[row.ID]
+	}
+	changed := map[int64]bool{}
+	for i := range added {
+		e := &added[i]
+		f := all[ids[e.Asker]]
+		before, traced := f.known, f.traced
+		f.known.Know(e)
+		if e.Trace() && (f.traced == nil || e.At.Before(*f.traced)) {
+			f.traced = &e.At
+		}
+		// What is known by now may change what was set aside before.
+		f.differs = f.differs || f.known != before
+		if f.known != before || traced != f.traced {
+			changed[f.id] = true
+		}
+		if f.since.IsZero() || e.At.Before(f.since) {
+			f.since = e.At
+		}
+		for _, ref := range referencesOf(e) {
+			f.carried = append(f.carried, ref)
+		}
+	}
+	for id := range changed {
+		f := all[id]
+		err := tx.Exec(`UPDATE askers SET named = ?, looked = ?, reached = ?, traced_at = ? WHERE id = ?`,
+			f.known.Named, f.known.Looked, f.known.Reached, f.traced, id).Error
+		if err != nil {
+			return nil, fmt.Errorf("keeping what is known of an asker: %w", err)
+		}
+	}
+	list := make([]*folding, 0, len(all))
+	for _, f := range all {
+		list = append(list, f)
+	}
+	slices.SortFunc(list, func(x, y *folding) int { return cmp.Compare(x.id, y.id) })
+	return list, nil
+}
+
+// referencesOf lists the references of contacts and threads that an item carries, or is.
+func referencesOf(e *outcome.Evidence) []string {
+	var refs []string
+	if e.Contact != "" && !e.OfAgent() {
+		refs = append(refs, e.Contact)
+	}
+	if e.Reaches() && e.Ref != "" && e.Ref != e.Contact {
+		refs = append(refs, e.Ref)
+	}
+	return refs
+}
+
+// askerIDs gives the asker of every key, new ones where there were none.
+func askerIDs(tx *gorm.DB, added []outcome.Evidence) (map[string]int64, error) {
+	ids := map[string]int64{}
+	for _, e := range added {
+		ids[e.Asker] = 0
+		if e.To != "" {
+			ids[e.To] = 0
+		}
+	}
+	var rows []store.AskerKey
+	var keys store.Strings
+	for key := range ids {
+		keys = append(keys, key)
+	}
+	slices.Sort(keys)
+	if err := tx.Where("key = ANY(?)", keys).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("reading whose keys they are: %w", err)
+	}
+	for _, r := range rows {
+		ids[r.Key] = r.AskerID
+	}
+	var fresh []store.Asker
+	for _, key := range keys {
+		if ids[key] == 0 {
+			fresh = append(fresh, store.Asker{Name: key, Named: !strings.HasPrefix(key, outcome.VisitorKey)})
+		}
+	}
+	if len(fresh) == 0 {
+		return ids, nil
+	}
+	if err := tx.Create(&fresh).Error; err != nil {
+		return nil, fmt.Errorf("keeping askers: %w", err)
+	}
+	links := make([]store.AskerKey, len(fresh))
+	for i, row := range fresh {
+		ids[row.Name] = row.ID
+		links[i] = store.AskerKey{Key: row.Name, AskerID: row.ID}
+	}
+	return ids, tx.Create(&links).Error
+}
+
+// joinLinked makes one asker of those whose keys were linked, and gives which askers got others' evidence by that.
+func joinLinked(tx *gorm.DB, added []outcome.Evidence, ids map[string]int64) (map[int64]bool, error) {
+	joined := map[int64]bool{}
+	for _, e := range added {
+		if e.Kind != outcome.Linked || e.To == "" || ids[e.Asker] == ids[e.To] {
+			continue
+		}
+		stays, goes := min(ids[e.Asker], ids[e.To]), max(ids[e.Asker], ids[e.To])
+		for _, sql := range []string{
+			`UPDATE asker_keys SET asker_id = @stays WHERE asker_id = @goes`,
+			`UPDATE questions SET asker_id = @stays WHERE asker_id = @goes`,
+			`UPDATE askers s SET named = s.named OR g.named, looked = s.looked OR g.looked,
+				reached = s.reached OR g.reached, traced_at = least(s.traced_at, g.traced_at), name = least(
+					s.name COLLATE "C", g.name COLLATE "C")
+			FROM askers g WHERE s.id = @stays AND g.id = @goes`,
+			`DELETE FROM askers WHERE id = @goes`,
+		} {
+			if err := tx.Exec(sql, map[string]any{"stays": stays, "goes": goes}).Error; err != nil {
+				return nil, fmt.Errorf("joining askers: %w", err)
+			}
+		}
+		for key, id := range ids {
+			if id == goes {
+				ids[key] = stays
+			}
+		}
+		delete(joined, goes)
+		joined[stays] = true
+	}
+	return joined, nil
+}
+
+// numbersOf lists the different ids.
+func numbersOf(ids map[string]int64) store.Numbers {
+	var list store.Numbers
+	for _, id := range ids {
+		if !slices.Contains(list, id) {
+			list = append(list, id)
+		}
+	}
+	return list
+}
