@@ -68,6 +68,10 @@ func Load(ctx context.Context, c app.Config, progress io.Writer) error {
 			return fmt.Errorf("loading the demo world's %s: %w", part.name, err)
 		}
 	}
+	fmt.Fprintln(progress, "Loading the demo world: folding the evidence…")
+	if err := w.app.Outcomes.FoldAll(ctx); err != nil {
+		return fmt.Errorf("folding the demo world's evidence: %w", err)
+	}
 	value, _ := json.Marshal(w.ends)
 	return w.app.DB().WithContext(ctx).Create(&store.Setting{Name: loadedSetting, Value: value}).Error
 }

@@ -12,6 +12,7 @@ import (
 	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
+	"hermeneus/app/search"
 	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
@@ -54,6 +55,13 @@ func (v *visitor) right(cards []flow.Card) (flow.Card, bool) {
 
 // ask lives through one question: by search, by the bot or by the request form.
 func (v *visitor) ask(ctx context.Context) error {
+	if v.chance(0.03) { // a program that asks: nobody looks
+		_, err := v.app.Search.Search(ctx, v.Visitor, v.words())
+		return err
+	}
+	if err := v.app.Recorder.Look(v.Visitor); err != nil {
+		return err
+	}
 	switch p := v.r.Float64(); {
 	case p < 0.07:
 		return v.browse(ctx)
@@ -70,13 +78,13 @@ func (v *visitor) browse(ctx context.Context) error {
 	if len(v.theme.answers) == 0 {
 		return nil
 	}
-	_, err := v.read(ctx, v.references[v.theme.answers[0]], true)
+	_, err := v.read(ctx, v.references[v.theme.answers[0]], "", true)
 	return err
 }
 
-// read opens an article and may read it and vote. It says whether it helped.
-func (v *visitor) read(ctx context.Context, reference string, right bool) (helped bool, err error) {
-	page, err := v.app.HelpCentre.OpenPage(ctx, v.Visitor, outcome.Help, reference)
+// read opens an article, from results or from none, and may read it and vote. It says whether it helped.
+func (v *visitor) read(ctx context.Context, reference, from string, right bool) (helped bool, err error) {
+	page, err := v.app.HelpCentre.OpenFrom(ctx, v.Visitor, outcome.Help, reference, from)
 	var gone *problem.Problem
 	if errors.As(err, &gone) {
 		return false, nil // for signed-in customers only
@@ -113,22 +121,32 @@ func (v *visitor) read(ctx context.Context, reference string, right bool) (helpe
 }
 
 func (v *visitor) search(ctx context.Context, tries int) error {
-	results, err := v.app.Search.Search(ctx, v.Visitor, v.words())
+	asked := search.Asking{Words: v.words(), Number: fmt.Sprintf("%016x%016x", v.r.Uint64(), v.r.Uint64())}
+	found, err := v.app.Search.SearchAll(ctx, v.Visitor, asked)
 	if err != nil {
 		return err
 	}
 	if err := v.wait(4*time.Second, 25*time.Second); err != nil {
 		return err
 	}
+	if found.Answer != nil && v.chance(0.6) {
+		if err := v.readTold(ctx, asked, found.Answer.ReadAfter); err != nil {
+			return err
+		}
+	}
+	results := found.Results
 	var cards []flow.Card
 	for _, r := range results[:min(5, len(results))] {
 		cards = append(cards, r.Card)
 	}
 	helped := false
 	if card, ok := v.right(cards); ok && v.chance(0.95-0.12*float64(slices.Index(cards, card))) {
-		helped, err = v.read(ctx, card.Reference, true)
+		helped, err = v.read(ctx, card.Reference, asked.Results(), true)
 	} else if len(cards) > 0 && v.chance(0.4) {
-		_, err = v.read(ctx, cards[0].Reference, false)
+		_, err = v.read(ctx, cards[0].Reference, asked.Results(), false)
+		if err == nil && len(cards) > 1 && v.chance(0.3) {
+			_, err = v.read(ctx, cards[1].Reference, asked.Results(), false)
+		}
 	}
 	if err != nil || helped {
 		return err
@@ -150,6 +168,14 @@ func (v *visitor) search(ctx context.Context, tries int) error {
 	return nil
 }
 
+// readTold looks at the answer above the results for as long as it takes to read.
+func (v *visitor) readTold(ctx context.Context, asked search.Asking, takes time.Duration) error {
+	if err := v.wait(takes+time.Second, takes+40*time.Second); err != nil {
+		return err
+	}
+	return v.app.Search.MarkToldRead(ctx, v.Visitor, asked.Number, takes)
+}
+
 // form begins a request, and may find the answer while typing its subject.
 func (v *visitor) form(ctx context.Context) error {
 	offers, err := v.app.Requests.OfferForForm(ctx, v.Visitor, v.words(), "")
@@ -164,7 +190,7 @@ func (v *visitor) form(ctx context.Context) error {
 		cards = append(cards, o.Card)
 	}
 	if card, ok := v.right(cards); ok && v.chance(0.5) {
-		if helped, err := v.read(ctx, card.Reference, true); err != nil || helped {
+		if helped, err := v.read(ctx, card.Reference, "", true); err != nil || helped {
 			return err
 		}
 	}

@@ -88,7 +88,16 @@ test('every view of the bot, the people and the figures, full, is accessible', a
 test('every count of the outcomes opens into as many questions', async ({ browser }) => {
   const pell = await staff(browser, server, 'Pell', demo)
   await pell.goto(server.url + '/staff/outcomes')
-  for (const name of ['Confirmed', 'Presumed', 'Unanswered', 'Returned', 'Person', 'Settling', 'Browsing']) {
+  for (const name of [
+    'Confirmed',
+    'Presumed',
+    'Unanswered',
+    'Returned',
+    'Person',
+    'Settling',
+    'Browsing',
+    'Unseen',
+  ]) {
     const button = pell.getByRole('button', { name: new RegExp(`^${name} \\d+`) }).first()
     await expect(button).toBeVisible()
     const shown = (await button.innerText()).match(/\d+$/)?.[0]
@@ -98,7 +107,7 @@ test('every count of the outcomes opens into as many questions', async ({ browse
     )
   }
   await pell.reload() // the address holds the filter
-  await expect(pell.getByRole('button', { name: 'Take away the filter Browsing' })).toBeVisible()
+  await expect(pell.getByRole('button', { name: 'Take away the filter Unseen' })).toBeVisible()
 })
 
 test('somebody without the role is told so and sees nothing', async ({ browser }) => {

@@ -58,6 +58,13 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 	)
 	staffCall(
 		api,
+		op("GET", "/api/staff/outcomes/choices", "read-outcome-choices", "What the figures can be split by"),
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[outcomes.Choices], error) {
+			return wrap(a.Choices(ctx, who))
+		},
+	)
+	staffCall(
+		api,
 		op("GET", "/api/staff/ledger", "read-ledger", "The questions behind the figures"),
 		func(ctx context.Context, who staff.Staff, in *ledgerQuery) (*body[list[outcomes.LedgerLine]], error) {
 			filter := outcomes.LedgerFilter{

@@ -43,6 +43,20 @@ type EvidenceWords struct {
 	Text       string
 }
 
+// EvidenceKey is what is asked of a key whenever something is kept under it.
+type EvidenceKey struct {
+	Key      string `gorm:"primaryKey"`
+	Unlikely bool
+	Seen     bool
+}
+
+// EvidenceLink says that a key is an asker.
+type EvidenceLink struct {
+	Key      string `gorm:"primaryKey"`
+	LinkedTo string `gorm:"primaryKey"`
+	At       time.Time
+}
+
 // Newcomers counts the new askers of one network within an hour.
 type Newcomers struct {
 	Network string    `gorm:"primaryKey"`

@@ -9,7 +9,7 @@ func Rows() map[string][]any {
 		"trail":     {&Trail{}},
 		"jobs":      {&Job{}, &JobChange{}},
 		"notify":    {&News{}, &NewsWish{}, &Mail{}, &Follower{}},
-		"evidence":  {&Evidence{}, &EvidenceWords{}, &Newcomers{}, &EvidenceMark{}, &ArticleUse{}},
+		"evidence":  {&Evidence{}, &EvidenceWords{}, &EvidenceKey{}, &EvidenceLink{}, &Newcomers{}, &EvidenceMark{}, &ArticleUse{}},
 		"outcomes": {
 			&Asker{},
 			&AskerKey{},

@@ -18,8 +18,8 @@ func (a *Recorder) CameBack(db *gorm.DB, v Visitor, from, opens string) ([]outco
 	}
 	now := a.base.Now()
 	var before []string
-	err := db.Raw(`SELECT ref FROM evidence WHERE asker = ? AND at > ? AND kind = 'opened' AND turn = ?
-		ORDER BY at DESC, id DESC LIMIT 1`, v.Asker(), now.Add(-24*time.Hour), from).Scan(&before).Error
+	err := db.Raw(`SELECT ref FROM evidence WHERE asker = ? AND at > ? AND at < ? AND kind = 'opened' AND turn = ?
+		ORDER BY at DESC, id DESC LIMIT 1`, v.Asker(), now.Add(-24*time.Hour), now.Add(time.Minute), from).Scan(&before).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading what was opened: %w", err)
 	}

@@ -113,7 +113,13 @@ func Keep(db *gorm.DB, items []outcome.Evidence) error {
 				language, groups::text[], page, conversation, flow, turn, intent, nullif(score, '')::double precision, category,
 				team, reason, chosen <> '' FROM t ORDER BY n),
 		marked AS (INSERT INTO evidence_marks (asker, items, since)
-			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker)
+			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker),
+		known AS (INSERT INTO evidence_keys AS k
+			SELECT asker, bool_or(unlikely <> ''), bool_or(kind = 'seen') FROM t GROUP BY asker ORDER BY asker
+			ON CONFLICT (key) DO UPDATE SET unlikely = k.unlikely OR excluded.unlikely, seen = k.seen OR excluded.seen
+				WHERE excluded.unlikely > k.unlikely OR excluded.seen > k.seen),
+		linked AS (INSERT INTO evidence_links
+			SELECT asker, linked_to, min(at) FROM t WHERE kind = 'linked' GROUP BY asker, linked_to ON CONFLICT DO NOTHING)
 		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, rows.all()...).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)

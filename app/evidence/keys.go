@@ -114,9 +114,9 @@ func (a *Recorder) link(tx *gorm.DB, v Visitor, channel outcome.Channel, to stri
 		Keys   int
 	}
 	now := a.base.Now()
-	err := tx.Raw(`SELECT count(*) FILTER (WHERE asker = ?) > 0 AS linked,
-			count(DISTINCT asker) FILTER (WHERE at > ? AND asker LIKE 'visitor:%') AS keys
-		FROM evidence WHERE kind = 'linked' AND linked_to = ?`, key, now.Add(-sharedWithin), to).Scan(&is).Error
+	err := tx.Raw(`SELECT count(*) FILTER (WHERE key = ?) > 0 AS linked,
+			count(*) FILTER (WHERE at > ? AND key LIKE 'visitor:%') AS keys
+		FROM evidence_links WHERE linked_to = ?`, key, now.Add(-sharedWithin), to).Scan(&is).Error
 	if err != nil {
 		return fmt.Errorf("reading links: %w", err)
 	}
@@ -166,7 +166,7 @@ func belongsToAnother(db *gorm.DB, key string, customer int64, address string) (
 		return false, err
 	}
 	var all []string
-	err = db.Raw(`SELECT DISTINCT linked_to FROM evidence WHERE kind = 'linked' AND asker = ?`, key).Scan(&all).Error
+	err = db.Raw(`SELECT linked_to FROM evidence_links WHERE key = ?`, key).Scan(&all).Error
 	if err != nil {
 		return false, fmt.Errorf("reading links: %w", err)
 	}
@@ -179,7 +179,7 @@ func belongsToAnother(db *gorm.DB, key string, customer int64, address string) (
 		case customer == 0 && strings.HasPrefix(to, "customer:"):
 			// Somebody signed in with this key before, and now an address is given: is it theirs?
 			var theirs bool
-			err := db.Raw(`SELECT EXISTS (SELECT FROM evidence WHERE kind = 'linked' AND asker = ? AND linked_to = ?)`,
+			err := db.Raw(`SELECT EXISTS (SELECT FROM evidence_links WHERE key = ? AND linked_to = ?)`,
 				to, own).Scan(&theirs).Error
 			if err != nil || !theirs {
 				return !theirs, err
@@ -196,7 +196,7 @@ func (a *Recorder) Look(v Visitor) error {
 		return nil
 	}
 	var there bool
-	err := a.base.Steady.Raw(`SELECT EXISTS (SELECT FROM evidence WHERE asker = ? AND kind = 'seen')`, v.Asker()).
+	err := a.base.Steady.Raw(`SELECT EXISTS (SELECT FROM evidence_keys WHERE key = ? AND seen)`, v.Asker()).
 		Scan(&there).
 		Error
 	if err != nil {

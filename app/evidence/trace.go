@@ -38,26 +38,26 @@ func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, 
 		Doubted   bool
 		Submitted bool
 	}
-	since := now.Add(-outcome.Silence)
+	since, until := now.Add(-outcome.Silence), now.Add(time.Minute) // so that few months are looked into
 	err := db.Raw(`SELECT l.*, w.asker AS whose, coalesce(lw.text, '') AS words, coalesce(qw.text, '') AS last_asked,
 			coalesce(q.at, 'epoch') AS asked_at, coalesce(q.ref, '') AS asked_ref,
 			coalesce(q.id IS NOT NULL AND EXISTS (SELECT FROM evidence e WHERE e.asker = w.asker AND e.at >= q.at
-				AND e.kind IN ('helped', 'not_helped', 'handed_off', 'requested')), false) AS since,
-			EXISTS (SELECT FROM evidence e WHERE e.asker = w.asker) AS known,
-			EXISTS (SELECT FROM evidence e WHERE e.asker = w.asker AND e.unlikely) AS doubted,
+				AND e.at > ? AND e.at < ? AND e.kind IN ('helped', 'not_helped', 'handed_off', 'requested')), false) AS since,
+			k.key IS NOT NULL AS known, coalesce(k.unlikely, false) AS doubted,
 			w.ref <> '' AND EXISTS (SELECT FROM evidence e JOIN evidence_words ew ON ew.evidence_id = e.id
-				WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked' AND e.ref = w.ref AND ew.text = w.text)
-				AS submitted
+				WHERE e.asker = w.asker AND e.at > ? AND e.at < ? AND e.kind = 'asked' AND e.ref = w.ref
+				AND ew.text = w.text) AS submitted
 		FROM unnest(?::text[], ?::text[], ?::text[]) AS w(asker, ref, text)
+		LEFT JOIN evidence_keys k ON k.key = w.asker
 		LEFT JOIN LATERAL
-			(SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind NOT IN ('linked', 'seen', 'began')
+			(SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ? AND e.kind NOT IN ('linked', 'seen', 'began')
 			ORDER BY e.at DESC, e.id DESC LIMIT 1) l ON true
 		LEFT JOIN evidence_words lw ON lw.evidence_id = l.id
 		LEFT JOIN LATERAL
-			(SELECT e.id, e.at, e.ref FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.kind = 'asked'
-			ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true
+			(SELECT e.id, e.at, e.ref FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ?
+			AND e.kind = 'asked' ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true
 		LEFT JOIN evidence_words qw ON qw.evidence_id = q.id`,
-		now.Add(-24*time.Hour), askers, refs, texts, since, since).Scan(&rows).Error
+		since, until, now.Add(-24*time.Hour), until, askers, refs, texts, since, until, since, until).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
 	}

@@ -27,7 +27,7 @@ type Figures struct {
 	AsOf       time.Time           `json:"as_of"`
 	Counts     outcome.Counts      `json:"counts"`
 	Rates      outcome.Rates       `json:"rates"`
-	Beside     BesideHeadline              `json:"beside"`
+	Beside     BesideHeadline      `json:"beside"`
 	Days       []outcome.Day       `json:"days"`
 	Before     outcome.Rates       `json:"before"` // of the period of the same length before
 	Moved      *outcome.Difference `json:"moved"`  // of deflection since then; nil when either is not defined

@@ -32,6 +32,7 @@ var commands = []command{
 	{"staff", "add somebody to the staff: the first administrator of a new installation", addStaff},
 	{"customer", "add a customer who can sign in to the help centre", addCustomer},
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},
+	{"verify", "recompute every question from the evidence, and tell each difference from what is kept", verify},
 	{"import", "bring articles into the library from a folder or an archive", importLibrary},
 	{"export", "write the library as files, or the evidence as JSON Lines", export},
 	{"search-eval", "measure the search on files of documents and questions", searchEval},

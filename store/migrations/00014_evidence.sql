@@ -92,13 +92,27 @@ ALTER SEQUENCE evidence_after_id_seq RENAME TO evidence_id_seq;
 CREATE INDEX evidence_asker ON evidence (asker, at, id);
 CREATE INDEX evidence_at ON evidence (at);
 CREATE INDEX evidence_opened ON evidence (ref, at) WHERE kind = 'opened';
-CREATE INDEX evidence_unlikely ON evidence (asker) WHERE unlikely;
-CREATE INDEX evidence_linked ON evidence (linked_to, at) WHERE kind = 'linked';
 CREATE INDEX evidence_contact ON evidence (ref) WHERE kind IN ('handed_off', 'requested', 'agent_answered');
 CREATE TRIGGER evidence_immutable BEFORE UPDATE OR DELETE ON evidence FOR EACH ROW EXECUTE FUNCTION refuse_change();
 
 -- Until when figures were counted by the older rules.
 INSERT INTO settings (name, value) SELECT 'older_rules_until', to_jsonb(max(at)) FROM evidence HAVING count(*) > 0;
+
+-- What is asked of a key whenever something is kept under it.
+CREATE TABLE evidence_keys (
+    key      text PRIMARY KEY,
+    unlikely boolean NOT NULL,
+    seen     boolean NOT NULL
+);
+INSERT INTO evidence_keys SELECT asker, false, true FROM evidence GROUP BY asker;
+CREATE TABLE evidence_links (
+    key       text NOT NULL,
+    linked_to text NOT NULL,
+    at        timestamptz NOT NULL,
+    PRIMARY KEY (key, linked_to)
+);
+CREATE INDEX evidence_links_to ON evidence_links (linked_to, at);
+INSERT INTO evidence_links SELECT asker, linked_to, min(at) FROM evidence WHERE kind = 'linked' GROUP BY 1, 2;
 
 -- How many new askers came from one network within an hour.
 CREATE TABLE newcomers (
@@ -113,7 +127,7 @@ ALTER TABLE conversations ADD COLUMN reopened integer NOT NULL DEFAULT 0;
 
 -- +goose Down
 ALTER TABLE conversations DROP COLUMN reopened;
-DROP TABLE newcomers;
+DROP TABLE newcomers, evidence_keys, evidence_links;
 DELETE FROM settings WHERE name = 'older_rules_until';
 ALTER TABLE evidence RENAME TO evidence_after;
 ALTER SEQUENCE evidence_id_seq RENAME TO evidence_after_id_seq;

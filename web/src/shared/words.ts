@@ -12,7 +12,7 @@ export const outcomes = [
     mark: '◐',
     word: 'Presumed',
     colour: 'moss',
-    means: 'read or told, with no sign that it did not help',
+    means: 'read, with no sign that it did not help',
   },
   {
     name: 'unanswered',
@@ -36,11 +36,18 @@ export function outcomeOf(name: string) {
     outcomes.find((o) => o.name === name) ?? {
       name,
       mark: '·',
-      word: name === 'browsing' ? 'Browsing' : 'Open',
+      word: setAside[name]?.word ?? 'Open',
       colour: 'faded',
-      means: '',
+      means: setAside[name]?.means ?? 'still going on',
     }
   )
+}
+
+/** What is in no rate, whenever it closed. */
+export const setAside: Record<string, { word: string; means: string }> = {
+  browsing: { word: 'Browsing', means: 'looked around without asking' },
+  unseen: { word: 'Unseen', means: 'nothing shows that anybody looked: a script, a link preview' },
+  unlikely: { word: 'Unlikely', means: 'of too many new askers from one network' },
 }
 
 export const states: Record<string, string> = {
@@ -58,6 +65,7 @@ export const channels: Record<string, string> = {
   form: 'Request form',
   mail: 'Mail',
   message: 'Messages',
+  phone: 'Telephone',
 }
 
 export const kinds: Record<string, string> = {
@@ -66,6 +74,7 @@ export const kinds: Record<string, string> = {
   opened: 'Opened',
   read: 'Read',
   told: 'Was told',
+  came_back: 'Came back for more',
   helped: 'Said it helped',
   not_helped: 'Said it did not help',
   wanted_person: 'Wanted a person',

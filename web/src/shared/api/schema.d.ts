@@ -1687,6 +1687,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/outcomes/choices': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** What the figures can be split by */
+    get: operations['read-outcome-choices']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/password': {
     parameters: {
       query?: never
@@ -2616,6 +2633,17 @@ export interface components {
       same: boolean
       theirs: string
     }
+    BesideHeadline: {
+      asked_again: components['schemas']['Proportion']
+      linkable: components['schemas']['Proportion']
+      lowest: components['schemas']['Proportion']
+      need_person: components['schemas']['Proportion']
+      needs: components['schemas']['Proportion']
+      unlikely: components['schemas']['Proportion']
+      unseen: components['schemas']['Proportion']
+      /** Format: int64 */
+      words_lost: number
+    }
     Block: {
       Kind: string
       Text: string
@@ -2761,6 +2789,16 @@ export interface components {
       /** Format: int64 */
       version: number
     }
+    Choice: {
+      name: string
+      value: string
+    }
+    Choices: {
+      categories: components['schemas']['Choice'][]
+      flows: components['schemas']['Choice'][]
+      languages: components['schemas']['Choice'][]
+      sites: components['schemas']['Choice'][]
+    }
     Cleaned: {
       body: string
       taken_out: components['schemas']['Removal'][]
@@ -2819,6 +2857,14 @@ export interface components {
       reference: string
       share: components['schemas']['Proportion']
       title: string
+    }
+    Counting: {
+      /** Format: double */
+      behind: number
+      /** Format: double */
+      recount: number | null
+      /** Format: int64 */
+      waiting: number
     }
     Counts: {
       /** Format: int64 */
@@ -3042,10 +3088,14 @@ export interface components {
       /** Format: date-time */
       as_of: string
       before: components['schemas']['Rates']
+      beside: components['schemas']['BesideHeadline']
       channels: components['schemas']['ChannelFigures'][]
+      counting: components['schemas']['Counting']
       counts: components['schemas']['Counts']
       days: components['schemas']['Day'][]
       moved: components['schemas']['Difference']
+      /** Format: date-time */
+      older_rules: string | null
       period: components['schemas']['Period']
       rates: components['schemas']['Rates']
       /** Format: int64 */
@@ -3302,6 +3352,7 @@ export interface components {
     LedgerLine: {
       article: string
       asked: string
+      asked_again: boolean
       asker: string
       /** Format: date-time */
       began: string
@@ -3318,6 +3369,7 @@ export interface components {
       answers: string[]
       article: string
       asked: string
+      asked_again: boolean
       asker: string
       /** Format: date-time */
       began: string
@@ -3338,6 +3390,7 @@ export interface components {
       titles: {
         [key: string]: string
       }
+      words_lost: boolean
     }
     LinkAsked: {
       email: string
@@ -12294,10 +12347,23 @@ export interface operations {
         from?: string
         /** @description Last day, included */
         to?: string
+        /** @description The help centre's number */
+        site?: string
+        channel?: string
+        /** @description The category's number */
+        category?: string
+        /** @description name@version */
+        flow?: string
+        language?: string
+        /** @description Only those whose asker asked again */
+        again?: boolean
+        /** @description Contacts before which something was looked for, or was not */
+        traced?: 'yes' | 'no'
+        group?: string
+        team?: string
         outcome?: string
         settling?: boolean
         settled?: boolean
-        channel?: string
         article?: string
         words?: string
         page?: number
@@ -12985,6 +13051,14 @@ export interface operations {
         from?: string
         /** @description Last day, included */
         to?: string
+        /** @description The help centre's number */
+        site?: string
+        channel?: string
+        /** @description The category's number */
+        category?: string
+        /** @description name@version */
+        flow?: string
+        language?: string
       }
       header?: never
       path?: never
@@ -12999,6 +13073,80 @@ export interface operations {
         }
         content: {
           'application/json': components['schemas']['Figures']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'read-outcome-choices': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Choices']
         }
       }
       /** @description Unauthorized */

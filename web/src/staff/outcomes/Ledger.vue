@@ -28,7 +28,10 @@ defineEmits<{ page: [n: number] }>()
             q.asked || 'Without words'
           }}</RouterLink>
         </td>
-        <td><OutcomeChip :outcome="q.outcome" :settling="q.settling" /></td>
+        <td>
+          <OutcomeChip :outcome="q.outcome" :settling="q.settling" />
+          <span v-if="q.asked_again" class="faded small"> asked again</span>
+        </td>
         <td>{{ q.channels.map((c) => channels[c] ?? c).join(', ') }}</td>
         <td>
           <RouterLink v-if="q.article" :to="`/library/${q.article}`">{{ q.article }}</RouterLink>

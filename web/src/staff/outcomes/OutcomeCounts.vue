@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '../../shared/api/client'
-import { counted, exact, percent } from '../../shared/format'
-import { channels, outcomes } from '../../shared/words'
+import { counted, percent } from '../../shared/format'
+import { channels, outcomes, setAside } from '../../shared/words'
+import BesideHeadline from './BesideHeadline.vue'
+import Standing from './Standing.vue'
 
 /** What the share answered without a person is made of; each count opens into its questions. */
 const props = defineProps<{ figures: Schemas['Figures'] }>()
@@ -46,16 +48,14 @@ const moved = computed(() => {
         <span /><span>Open</span><strong>{{ figures.counts.open }}</strong>
       </button>
     </li>
-    <li>
-      <button
-        type="button"
-        title="Looked around without asking"
-        @click="emit('show', { outcome: 'browsing' })"
-      >
-        <span /><span>Browsing</span><strong>{{ figures.counts.browsing }}</strong>
+    <li v-for="(o, name) in setAside" :key="name">
+      <button type="button" :title="o.means" @click="emit('show', { outcome: String(name) })">
+        <span /><span>{{ o.word }}</span
+        ><strong>{{ figures.counts[name as 'browsing'] }}</strong>
       </button>
     </li>
   </ul>
+  <BesideHeadline :figures="figures" @show="(q) => emit('show', q)" />
   <template v-if="moved">
     <h3>Against the same time before</h3>
     <p>
@@ -83,8 +83,9 @@ const moved = computed(() => {
   <p class="small faded">
     A question is everything one asker does with less than 30 minutes of silence between. It settles
     {{ figures.window_hours }} hours after closing; a contact within that time makes an answered question
-    Returned. Ranges are 95 % Wilson score intervals. As of {{ exact(figures.as_of) }}.
+    Returned. Ranges are 95 % Wilson score intervals, wider where the same askers come again.
   </p>
+  <Standing :figures="figures" />
 </template>
 
 <style scoped>

@@ -10,6 +10,7 @@ import OutcomeCounts from './OutcomeCounts.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import Ledger from './Ledger.vue'
+import LedgerFilters from './LedgerFilters.vue'
 import RangeBar from '../shared/RangeBar.vue'
 import { useLoad } from '../shared/load'
 
@@ -18,13 +19,22 @@ const router = useRouter()
 const text = (name: string) => (route.query[name] as string | undefined) || undefined
 const page = computed(() => Number(route.query.page) || 1)
 
+/** What narrows the figures, and the Ledger with them. */
+const narrowing = ['site', 'category', 'flow', 'language'] as const
+const narrowed = () => Object.fromEntries(narrowing.map((n) => [n, text(n)]))
+
 const {
   value: figures,
   error,
   reload,
 } = useLoad(
-  () => [text('from'), text('to')],
-  () => call(api.GET('/api/staff/outcomes', { params: { query: { from: text('from'), to: text('to') } } })),
+  () => [text('from'), text('to'), ...narrowing.map(text)],
+  () =>
+    call(
+      api.GET('/api/staff/outcomes', {
+        params: { query: { from: text('from'), to: text('to'), ...narrowed() } },
+      }),
+    ),
 )
 const first = computed(() => text('from') ?? figures.value?.period.from.slice(0, 10) ?? '')
 const last = computed(() => {
@@ -44,6 +54,11 @@ const ledger = useLoad(
       channel: text('channel'),
       article: text('article'),
       words: text('words'),
+      again: text('again') === '1' || undefined,
+      traced: text('traced') as 'yes' | 'no' | undefined,
+      group: text('group'),
+      team: text('team'),
+      ...narrowed(),
       page: page.value,
     }
     return call(api.GET('/api/staff/ledger', { params: { query } }))
@@ -66,6 +81,8 @@ function show(query: Record<string, string | undefined>) {
     settling: undefined,
     day: undefined,
     channel: undefined,
+    again: undefined,
+    traced: undefined,
     ...query,
   })
 }
@@ -75,6 +92,13 @@ const filters = computed(() =>
     text('settled') && { name: 'settled', says: 'settled' },
     text('settling') && { name: 'settling', says: 'settling' },
     text('channel') && { name: 'channel', says: channels[text('channel') ?? ''] ?? '' },
+    text('again') && { name: 'again', says: 'asked again' },
+    text('traced') && {
+      name: 'traced',
+      says: text('traced') === 'yes' ? 'contacts that looked first' : 'contacts without a trace',
+    },
+    text('group') && { name: 'group', says: `customers of ${text('group')}` },
+    text('team') && { name: 'team', says: `team ${text('team')}` },
     text('day') && { name: 'day', says: day(text('day') ?? '') },
     text('article') && { name: 'article', says: `ended with ${text('article')}` },
     text('words') && { name: 'words', says: `“${text('words')}”` },
@@ -107,6 +131,7 @@ const filters = computed(() =>
     </div>
     <Failed v-if="error" :error="error" @retry="reload" />
     <template v-if="figures">
+      <LedgerFilters :query="route.query" @set="set" />
       <RangeBar :rates="figures.rates" />
       <h2>By day of closing</h2>
       <DayBars :days="figures.days" zone="" @choose="(date) => show({ day: date })" />

@@ -29,7 +29,7 @@ interface Named {
 function named(ref: string, q: Schemas['LedgerQuestion']): Named {
   const [bare = '', revision] = ref.split('@')
   if (revision) return { ref, title: q.titles[bare] ?? bare, to: `/library/${bare}` }
-  if (/^[HR]-\d+$/.test(ref)) return { ref, title: '', to: `/conversations/${ref}` }
+  if (/^[HR]-\d+(\.\d+)?$/.test(ref)) return { ref, title: '', to: `/conversations/${ref.split('.')[0]}` }
   return { ref: ref.replace(/^turn:/, 'turn '), title: '' }
 }
 /** What may have answered it, the likeliest first. */
@@ -87,6 +87,10 @@ const items = computed(() => {
     <template v-if="question" #margin>
       <h2 class="first"><OutcomeChip :outcome="question.outcome" :settling="question.settling" /></h2>
       <p>{{ outcomeOf(question.outcome).means }}</p>
+      <p v-if="question.asked_again" class="faded">
+        The same asker began another question with the same article offered: they asked again.
+      </p>
+      <p v-if="question.words_lost" class="faded">Its words have ended, or were forgotten.</p>
       <dl>
         <dt>Began</dt>
         <dd>{{ exact(question.began) }}</dd>
