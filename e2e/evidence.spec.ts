@@ -29,10 +29,11 @@ async function search(page: Page, words: string) {
 test('what people did and what programs did comes to what it was', async ({ browser }) => {
   test.setTimeout(240_000)
 
-  await test.step('somebody reads, signs in, and writes', async () => {
+  await test.step('somebody reads, and two hours later signs in and writes', async () => {
     const page = await visitor(browser)
     await search(page, 'why is my bill estimated wombat')
     await readOn(page, () => page.locator('.results a').first().click())
+    server.moveClock('2h')
     await page.goto(server.url + '/help/sign-in')
     await page.getByLabel('Mail address').fill('wim@post.example')
     await page.getByLabel('Password').fill(demo)

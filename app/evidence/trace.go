@@ -18,64 +18,70 @@ type trace struct {
 	unlikely bool // some of it is unlikely
 }
 
+// lookedBack is how many of an asker's latest items are looked at.
+const lookedBack = 40
+
 // tracesOf reads what each asker did before; every asker has an entry.
 func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, error) {
-	var askers, refs, texts store.Strings
+	var askers store.Strings
 	for _, h := range all {
 		askers = append(askers, h.items[0].Asker)
-		refs = append(refs, h.items[0].Ref)
-		texts = append(texts, h.items[0].Text)
 	}
 	var rows []struct {
 		store.Evidence
-		Whose     string
-		Words     string
-		LastAsked string
-		AskedAt   time.Time
-		AskedRef  string
-		Since     bool
-		Known     bool
-		Doubted   bool
-		Submitted bool
+		Whose   string
+		Words   string
+		Known   bool
+		Doubted bool
 	}
-	since, until := now.Add(-outcome.Silence), now.Add(time.Minute) // so that few months are looked into
-	err := db.Raw(`SELECT l.*, w.asker AS whose, coalesce(lw.text, '') AS words, coalesce(qw.text, '') AS last_asked,
-			coalesce(q.at, 'epoch') AS asked_at, coalesce(q.ref, '') AS asked_ref,
-			coalesce(q.id IS NOT NULL AND EXISTS (SELECT FROM evidence e WHERE e.asker = w.asker AND e.at >= q.at
-				AND e.at > ? AND e.at < ? AND e.kind IN ('helped', 'not_helped', 'handed_off', 'requested')), false) AS since,
-			k.key IS NOT NULL AS known, coalesce(k.unlikely, false) AS doubted,
-			w.ref <> '' AND EXISTS (SELECT FROM evidence e JOIN evidence_words ew ON ew.evidence_id = e.id
-				WHERE e.asker = w.asker AND e.at > ? AND e.at < ? AND e.kind = 'asked' AND e.ref = w.ref
-				AND ew.text = w.text) AS submitted
-		FROM unnest(?::text[], ?::text[], ?::text[]) AS w(asker, ref, text)
-		LEFT JOIN evidence_keys k ON k.key = w.asker
-		LEFT JOIN LATERAL
-			(SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ? AND e.kind NOT IN ('linked', 'seen', 'began')
-			ORDER BY e.at DESC, e.id DESC LIMIT 1) l ON true
-		LEFT JOIN evidence_words lw ON lw.evidence_id = l.id
-		LEFT JOIN LATERAL
-			(SELECT e.id, e.at, e.ref FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ?
-			AND e.kind = 'asked' ORDER BY e.at DESC, e.id DESC LIMIT 1) q ON true
-		LEFT JOIN evidence_words qw ON qw.evidence_id = q.id`,
-		since, until, now.Add(-24*time.Hour), until, askers, refs, texts, since, until, since, until).Scan(&rows).Error
+	// Between two times, so that few months are looked into.
+	err := db.Raw(`SELECT l.*, w.asker AS whose, coalesce(lw.text, '') AS words, k.key IS NOT NULL AS known,
+			coalesce(k.unlikely, false) AS doubted
+		FROM unnest(?::text[]) AS w(asker) LEFT JOIN evidence_keys k ON k.key = w.asker
+		LEFT JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ?
+			ORDER BY e.at DESC, e.id DESC LIMIT ?) l ON true
+		LEFT JOIN evidence_words lw ON lw.evidence_id = l.id ORDER BY l.at DESC, l.id DESC`,
+		askers, now.Add(-outcome.Silence), now.Add(time.Minute), lookedBack).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
 	}
 	before := make(map[string]*trace, len(rows))
 	for _, r := range rows {
-		if before[r.Whose] != nil {
-			before[r.Whose].Submitted = before[r.Whose].Submitted || r.Submitted
-			continue
+		t := before[r.Whose]
+		if t == nil {
+			t = &trace{known: r.Known, unlikely: r.Doubted}
+			before[r.Whose] = t
 		}
-		t := &trace{known: r.Known, unlikely: r.Doubted}
-		t.Asked, t.AskedAt, t.AskedRef, t.Settled, t.Submitted = r.LastAsked, r.AskedAt, r.AskedRef, r.Since, r.Submitted
 		if r.ID != 0 {
-			last := FromRow(r.Evidence, r.Words)
-			t.Last = &last
+			t.Before(FromRow(r.Evidence, r.Words))
 		}
-		before[r.Whose] = t
 	}
-	return before, nil
+	return before, submittedBefore(db, now, all, before)
+}
+
+// submittedBefore marks those of whose words there is evidence under the same number.
+func submittedBefore(db *gorm.DB, now time.Time, all []*happening, before map[string]*trace) error {
+	var askers, refs, texts store.Strings
+	for _, h := range all {
+		if e := h.items[0]; e.Kind == outcome.Asked && e.Channel == outcome.Help && e.Ref != "" && before[e.Asker].known {
+			askers, refs, texts = append(askers, e.Asker), append(refs, e.Ref), append(texts, e.Text)
+		}
+	}
+	if len(askers) == 0 {
+		return nil
+	}
+	var submitted []string
+	err := db.Raw(`SELECT w.asker FROM unnest(?::text[], ?::text[], ?::text[]) AS w(asker, ref, text)
+		WHERE EXISTS (SELECT FROM evidence e JOIN evidence_words ew ON ew.evidence_id = e.id
+			WHERE e.asker = w.asker AND e.at > ? AND e.at < ? AND e.kind = 'asked' AND e.ref = w.ref AND ew.text = w.text)`,
+		askers, refs, texts, now.Add(-24*time.Hour), now.Add(time.Minute)).Scan(&submitted).Error
+	if err != nil {
+		return fmt.Errorf("reading what was asked: %w", err)
+	}
+	for _, asker := range submitted {
+		before[asker].Submitted = true
+	}
+	return nil
 }
 
 // defaultNewcomers is how many new askers of one network in an hour are likely: generous, since an office or

@@ -168,9 +168,7 @@ func askersOf(tx *gorm.DB, added []outcome.Evidence) ([]*folding, error) {
 		if f.since.IsZero() || e.At.Before(f.since) {
 			f.since = e.At
 		}
-		for _, ref := range referencesOf(e) {
-			f.carried = append(f.carried, ref)
-		}
+		f.carried = append(f.carried, referencesOf(e)...)
 	}
 	for id := range changed {
 		f := all[id]

@@ -16,6 +16,23 @@ type Trace struct {
 	Submitted bool      // the first of the new items was asked by the same number already
 }
 
+// Before adds what was done before, the latest first.
+func (t *Trace) Before(e Evidence) {
+	switch e.Kind {
+	case Linked, Seen, Began:
+		return
+	}
+	if t.Last == nil {
+		t.Last = &e
+	}
+	if t.AskedAt.IsZero() {
+		t.Settled = t.Settled || e.Kind.verdict() || e.Kind.reachesPerson()
+		if e.Kind == Asked {
+			t.Asked, t.AskedAt, t.AskedRef = e.Text, e.At, e.Ref
+		}
+	}
+}
+
 // againWithin is how soon the same words by another number are a second press of the same key.
 const againWithin = 10 * time.Second
 

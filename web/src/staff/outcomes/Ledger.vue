@@ -8,6 +8,8 @@ import Pages from '../shared/Pages.vue'
 /** Questions, one a line; each opens to its evidence. */
 defineProps<{ items: Schemas['LedgerLine'][]; total: number; page: number }>()
 defineEmits<{ page: [n: number] }>()
+const closedAgo = (q: Schemas['LedgerLine']) =>
+  q.closed && new Date(q.closed) <= new Date() ? ago(q.closed) : 'not yet'
 </script>
 
 <template>
@@ -18,7 +20,7 @@ defineEmits<{ page: [n: number] }>()
         <th scope="col">Outcome</th>
         <th scope="col">Where</th>
         <th scope="col">Ended with</th>
-        <th scope="col">Began</th>
+        <th scope="col">Closed</th>
       </tr>
     </thead>
     <tbody>
@@ -36,7 +38,7 @@ defineEmits<{ page: [n: number] }>()
         <td>
           <RouterLink v-if="q.article" :to="`/library/${q.article}`">{{ q.article }}</RouterLink>
         </td>
-        <td class="faded" :title="exact(q.began)">{{ ago(q.began) }}</td>
+        <td class="faded" :title="`Began ${exact(q.began)}`">{{ closedAgo(q) }}</td>
       </tr>
     </tbody>
   </table>
