@@ -66,7 +66,7 @@ async function saveNewcomers() {
 async function saveHours() {
   await act(
     () => call(api.PUT('/api/staff/settings', { body: { return_window_hours: hours.value } })),
-    'Changed; every figure is computed anew',
+    'Changed; every figure is counted anew in the background',
   )
 }
 </script>
@@ -121,7 +121,8 @@ async function saveHours() {
         <h2>Return window</h2>
         <p class="faded">
           How long after a question closed a contact still counts as coming back with it. It takes effect on
-          every figure, past ones too.
+          every figure, past ones too: they are counted anew in the background, and stand as they are until
+          then.
         </p>
         <form class="row" @submit.prevent="saveHours">
           <label for="hours">Hours</label>

@@ -53,7 +53,9 @@ const items = computed(() => {
   const q = question.value
   return (q?.evidence ?? []).map((e) => ({
     ...e,
-    names: [e.ref, ...(e.refs ?? [])].filter(Boolean).map((r) => named(r, q as Schemas['LedgerQuestion'])),
+    names: [e.ref, ...(e.refs ?? [])]
+      .filter((r) => r && !r.startsWith('results:'))
+      .map((r) => named(r, q as Schemas['LedgerQuestion'])),
   }))
 })
 </script>
