@@ -4,12 +4,20 @@ package store
 // the schema, and the areas against each other.
 func Rows() map[string][]any {
 	return map[string][]any{
-		"instance":  {&Made{}, &Setting{}, &Chore{}, &Secret{}},
-		"staff":     {&Team{}, &Staff{}},
-		"trail":     {&Trail{}},
-		"jobs":      {&Job{}, &JobChange{}},
-		"notify":    {&News{}, &NewsWish{}, &Mail{}, &Follower{}},
-		"evidence":  {&Evidence{}, &EvidenceWords{}, &EvidenceKey{}, &EvidenceLink{}, &Newcomers{}, &EvidenceMark{}, &ArticleUse{}},
+		"instance": {&Made{}, &Setting{}, &Chore{}, &Secret{}},
+		"staff":    {&Team{}, &Staff{}},
+		"trail":    {&Trail{}},
+		"jobs":     {&Job{}, &JobChange{}},
+		"notify":   {&News{}, &NewsWish{}, &Mail{}, &Follower{}},
+		"evidence": {
+			&Evidence{},
+			&EvidenceWords{},
+			&EvidenceKey{},
+			&EvidenceLink{},
+			&Newcomers{},
+			&EvidenceMark{},
+			&ArticleUse{},
+		},
 		"outcomes": {
 			&Asker{},
 			&AskerKey{},

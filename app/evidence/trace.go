@@ -63,7 +63,8 @@ func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, 
 func submittedBefore(db *gorm.DB, now time.Time, all []*happening, before map[string]*trace) error {
 	var askers, refs, texts store.Strings
 	for _, h := range all {
-		if e := h.items[0]; e.Kind == outcome.Asked && e.Channel == outcome.Help && e.Ref != "" && before[e.Asker].known {
+		if e := h.items[0]; e.Kind == outcome.Asked && e.Channel == outcome.Help && e.Ref != "" &&
+			before[e.Asker].known {
 			askers, refs, texts = append(askers, e.Asker), append(refs, e.Ref), append(texts, e.Text)
 		}
 	}

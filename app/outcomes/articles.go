@@ -107,7 +107,9 @@ func (a *Outcomes) ConfirmedSince(db *gorm.DB, since time.Time, most int) ([]Ans
 	var list []Answered
 	err = db.Raw(`SELECT w.text, q.helped_by AS article FROM questions q JOIN evidence_words w ON w.evidence_id = q.typed_item
 		WHERE q.generation = ? AND q.outcome = 'confirmed' AND q.closed_at > ? AND q.closed_at <= ? AND q.helped_by <> 0
-		ORDER BY q.closed_at LIMIT ?`, g.number, since, a.base.Now(), most).Scan(&list).Error
+		ORDER BY q.closed_at LIMIT ?`, g.number, since, a.base.Now(), most).
+		Scan(&list).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading confirmed questions: %w", err)
 	}

@@ -36,7 +36,9 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 	}
 	var rows []struct{ Site, Category, Flow, Language string }
 	err = db.Raw(`SELECT DISTINCT site, category, flow, language FROM question_days WHERE generation = ? AND questions > 0`,
-		g.number).Scan(&rows).Error
+		g.number).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return out, fmt.Errorf("reading what there are questions of: %w", err)
 	}

@@ -111,8 +111,20 @@ func foldedAs(w *apptest.World, window time.Duration) []string {
 func line(name string, began, closed time.Time, out string, again bool, items, answers store.Numbers) string {
 	answers = slices.Clone(answers)
 	slices.Sort(answers)
-	return fmt.Sprint(name, " ", began.UTC().Format(time.RFC3339), " ", closed.UTC().Format(time.RFC3339), " ", out, " ", again,
-		" ", []int64(items), []int64(answers))
+	return fmt.Sprint(
+		name,
+		" ",
+		began.UTC().Format(time.RFC3339),
+		" ",
+		closed.UTC().Format(time.RFC3339),
+		" ",
+		out,
+		" ",
+		again,
+		" ",
+		[]int64(items),
+		[]int64(answers),
+	)
 }
 
 // Random histories, kept in random order and in parts, and folded by two workers at once, always come to what a
@@ -138,7 +150,12 @@ func TestRowsEqualARecomputation(t *testing.T) {
 			}
 			working.Wait()
 			if got, want := keptAs(w), foldedAs(w, window); !slices.Equal(got, want) {
-				t.Fatalf("round %d\nkept\n%s\nby evidence\n%s", round, strings.Join(got, "\n"), strings.Join(want, "\n"))
+				t.Fatalf(
+					"round %d\nkept\n%s\nby evidence\n%s",
+					round,
+					strings.Join(got, "\n"),
+					strings.Join(want, "\n"),
+				)
 			}
 		}
 		w.Must(w.Outcomes.Verify(w.Context, func(s string) { t.Errorf("round %d: %s", round, s) }))
@@ -178,7 +195,13 @@ func TestOnlyWhatCanStillChangeIsFolded(t *testing.T) {
 	items := make([]outcome.Evidence, 10_000)
 	for i := range items {
 		at := w.Time().Add(-time.Duration(len(items)-i) * time.Hour)
-		items[i] = outcome.Evidence{At: at, Asker: "customer:1", Channel: outcome.Help, Kind: outcome.Asked, Text: "words"}
+		items[i] = outcome.Evidence{
+			At:      at,
+			Asker:   "customer:1",
+			Channel: outcome.Help,
+			Kind:    outcome.Asked,
+			Text:    "words",
+		}
 	}
 	insert(w, items)
 	w.Must(w.Outcomes.FoldAll(w.Context))
@@ -186,8 +209,12 @@ func TestOnlyWhatCanStillChangeIsFolded(t *testing.T) {
 	var fresh []outcome.Evidence
 	for i := range 10 {
 		fresh = append(fresh, outcome.Evidence{
-			At: w.Time().Add(time.Duration(i) * time.Minute), Asker: "customer:1", Channel: outcome.Help, Kind: outcome.Opened,
-			Ref: fmt.Sprintf("A-%04d@1", i+1),
+			At: w.Time().
+				Add(time.Duration(i) * time.Minute),
+			Asker:   "customer:1",
+			Channel: outcome.Help,
+			Kind:    outcome.Opened,
+			Ref:     fmt.Sprintf("A-%04d@1", i+1),
 		})
 	}
 	insert(w, fresh)

@@ -168,7 +168,11 @@ func (a *Outcomes) recount(tx *gorm.DB, live, next *generation) error {
 	if err := foldAskers(tx, next, all); err != nil {
 		return err
 	}
-	return tx.Exec(`UPDATE question_counts SET done_to = ? WHERE generation = ?`, askers[len(askers)-1].ID, next.number).
+	return tx.Exec(
+		`UPDATE question_counts SET done_to = ? WHERE generation = ?`,
+		askers[len(askers)-1].ID,
+		next.number,
+	).
 		Error
 }
 

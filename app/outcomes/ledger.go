@@ -196,8 +196,13 @@ func (a *Outcomes) ReadQuestion(ctx context.Context, by staff.Staff, key string)
 	}
 	asOf := a.base.Now()
 	ids := slices.Concat(r.Items, r.Answers)
-	items, err := evidence.Items(db, `e.id = ANY(?) AND e.at >= ? ORDER BY e.at, array_position(?::bigint[], e.id)`, ids,
-		r.BeganAt, ids)
+	items, err := evidence.Items(
+		db,
+		`e.id = ANY(?) AND e.at >= ? ORDER BY e.at, array_position(?::bigint[], e.id)`,
+		ids,
+		r.BeganAt,
+		ids,
+	)
 	if err != nil {
 		return LedgerQuestion{}, err
 	}

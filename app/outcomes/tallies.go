@@ -31,8 +31,14 @@ func (t *tallies) add(row store.Question, n int) {
 	y, m, d := row.ClosedAt.In(t.g.zone).Date()
 	day := time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
 	key := store.QuestionDay{
-		Generation: t.g.number, Day: day, Outcome: row.Outcome, Site: row.Site, Channels: strings.Join(row.Channels, ","),
-		Category: row.Category, Flow: row.Flow, Language: row.Language,
+		Generation: t.g.number,
+		Day:        day,
+		Outcome:    row.Outcome,
+		Site:       row.Site,
+		Channels:   strings.Join(row.Channels, ","),
+		Category:   row.Category,
+		Flow:       row.Flow,
+		Language:   row.Language,
 	}
 	sum := t.days[key]
 	sum.questions += n

@@ -46,7 +46,9 @@ func verifyLinks(tx *gorm.DB, tell func(string)) error {
 		AskerID int64
 		Name    string
 	}
-	err := tx.Raw(`SELECT k.key, k.asker_id, a.name FROM asker_keys k JOIN askers a ON a.id = k.asker_id`).Scan(&kept).Error
+	err := tx.Raw(`SELECT k.key, k.asker_id, a.name FROM asker_keys k JOIN askers a ON a.id = k.asker_id`).
+		Scan(&kept).
+		Error
 	if err != nil {
 		return err
 	}
@@ -170,7 +172,15 @@ func (t *tallies) verify(tx *gorm.DB, tell func(string)) error {
 		d.Questions, d.AskedAgain, d.Traced = 0, 0, 0
 		d.Day = dateOf(d.Day)
 		if want := t.days[d]; want != sum {
-			tell(fmt.Sprintf("day %s, %s: counted %+v, the questions come to %+v", d.Day.Format(time.DateOnly), d.Outcome, sum, want))
+			tell(
+				fmt.Sprintf(
+					"day %s, %s: counted %+v, the questions come to %+v",
+					d.Day.Format(time.DateOnly),
+					d.Outcome,
+					sum,
+					want,
+				),
+			)
 		}
 		delete(t.days, d)
 	}

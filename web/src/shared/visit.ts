@@ -1,5 +1,8 @@
 /** The key of the page's visitor, which the page carries, so that blocked cookies do not hide a person. */
-const key = document.querySelector<HTMLMetaElement>('meta[name=visit]')?.content
+const key =
+  typeof document === 'undefined'
+    ? undefined
+    : document.querySelector<HTMLMetaElement>('meta[name=visit]')?.content
 
 /** The headers that say whose visit it is. */
 export const visitHeaders = (): Record<string, string> => (key ? { 'Hermeneus-Visit': key } : {})
