@@ -214,13 +214,14 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 	)
 	check(db.Exec(`SELECT setval('article_numbers', ?)`, articles).Error)
 	// A month of evidence: without any, the database plans as for an empty table.
-	check(db.Exec(`INSERT INTO evidence (at, asker, channel, kind, text, ref, refs)
+	check(db.Exec(`INSERT INTO evidence (at, asker, channel, kind, ref, refs)
 		SELECT now() - n * interval '13 seconds', 'visitor:' || to_hex(n / 4), 'help', k.kind, CASE k.kind
-			WHEN 'asked' THEN 'words of ' || n / 4 ELSE '' END, CASE k.kind
 			WHEN 'opened' THEN 'A-' || to_char(1 + n % ?, 'FM0000') || '@1' ELSE '' END, CASE k.kind
 			WHEN 'offered' THEN ARRAY['A-0001@1', 'A-0002@1', 'A-0003@1'] ELSE '{}' END
 		FROM generate_series(1, 200000) AS n, LATERAL
 			(SELECT (ARRAY['opened', 'offered', 'asked', 'opened'])[1 + n % 4] AS kind) k`, articles).Error)
+	check(db.Exec(`INSERT INTO evidence_words SELECT id, at, 'words of ' || asker FROM evidence
+		WHERE kind = 'asked'`).Error)
 	check(db.Exec(`ANALYZE`).Error)
 	_, err = a.Flows.PublishFlow(
 		ctx,
