@@ -185,11 +185,10 @@ func (r *reading) fill(out *Figures) error {
 		if c.Settled && c.Outcome == outcome.Person {
 			traced += c.Traced
 		}
-		if day := &out.Days[min(max(c.Day, 0), len(starts)-1)]; true {
-			c.addTo(&day.Counts)
-			if !c.Open && !c.Settled && !c.Outcome.SetAside() {
-				day.Settling.AddMany(c.Outcome, false, true, c.Count, 0)
-			}
+		day := &out.Days[min(max(c.Day, 0), len(starts)-1)]
+		c.addTo(&day.Counts)
+		if !c.Open && !c.Settled && !c.Outcome.SetAside() {
+			day.Settling.AddMany(c.Outcome, false, true, c.Count, 0)
 		}
 	}
 	repeats, err := r.repeats(out.Period)

@@ -178,10 +178,9 @@ func (a *Outcomes) recount(tx *gorm.DB, live, next *generation) error {
 
 // Counting says what is still to be done before the figures are up to date.
 type Counting struct {
-	Waiting int       `json:"waiting"` // additions to the evidence that are not folded yet
-	Behind  float64   `json:"behind"`  // how far the figures lie behind, in seconds
-	Since   time.Time `json:"-"`       // the oldest of what waits
-	Recount *float64  `json:"recount"` // how much of what replaces the figures is counted, 0 to 1; nil for nothing
+	Waiting int      `json:"waiting"` // additions to the evidence that are not folded yet
+	Behind  float64  `json:"behind"`  // how far the figures lie behind, in seconds
+	Recount *float64 `json:"recount"` // how much of what replaces the figures is counted, 0 to 1; nil for nothing
 }
 
 // Counting gives how far the figures are behind.
@@ -199,7 +198,6 @@ func (a *Outcomes) Counting(ctx context.Context) (Counting, error) {
 	}
 	out := Counting{Waiting: waits.N}
 	if waits.Since != nil {
-		out.Since = *waits.Since
 		out.Behind = max(0, a.base.Now().Sub(*waits.Since).Seconds())
 	}
 	_, next, err := a.generations(db)

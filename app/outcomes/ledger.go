@@ -160,7 +160,9 @@ func ledgerLine(r ledgerRow, g *generation, asOf time.Time) LedgerLine {
 		}
 		line.Settling = r.ClosedAt.Add(g.window).After(asOf)
 	}
-	line.Closed = &r.ClosedAt
+	if !r.ClosedAt.After(asOf) { // what is set aside holds at once, and closes as any other
+		line.Closed = &r.ClosedAt
+	}
 	return line
 }
 

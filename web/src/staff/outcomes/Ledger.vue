@@ -8,8 +8,6 @@ import Pages from '../shared/Pages.vue'
 /** Questions, one a line; each opens to its evidence. */
 defineProps<{ items: Schemas['LedgerLine'][]; total: number; page: number }>()
 defineEmits<{ page: [n: number] }>()
-const closedAgo = (q: Schemas['LedgerLine']) =>
-  q.closed && new Date(q.closed) <= new Date() ? ago(q.closed) : 'not yet'
 </script>
 
 <template>
@@ -38,7 +36,7 @@ const closedAgo = (q: Schemas['LedgerLine']) =>
         <td>
           <RouterLink v-if="q.article" :to="`/library/${q.article}`">{{ q.article }}</RouterLink>
         </td>
-        <td class="faded" :title="`Began ${exact(q.began)}`">{{ closedAgo(q) }}</td>
+        <td class="faded" :title="`Began ${exact(q.began)}`">{{ q.closed ? ago(q.closed) : 'not yet' }}</td>
       </tr>
     </tbody>
   </table>
