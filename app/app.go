@@ -26,6 +26,7 @@ import (
 	"hermeneus/app/lists"
 	"hermeneus/app/notify"
 	"hermeneus/app/outcomes"
+	"hermeneus/app/person"
 	"hermeneus/app/requests"
 	"hermeneus/app/review"
 	"hermeneus/app/search"
@@ -61,6 +62,7 @@ type App struct {
 	Flows         *flows.Flows
 	Conversations *conversations.Conversations
 	Requests      *requests.Requests
+	Persons       *person.Persons
 	Desk          *desk.Desk
 }
 
@@ -136,6 +138,7 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Flows = flows.New(base, a.Trail)
 	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre, a.Exchange)
 	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)
+	a.Persons = person.New(base, a.Notify, a.Recorder, a.Accounts, a.Outcomes, a.Conversations)
 	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,
 		a.Lists, a.Conversations)
 	a.Library.OnPublicFiles(sites.Logos)

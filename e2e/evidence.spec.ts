@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { staff, visitor } from './people'
+import { accessible, staff, visitor } from './people'
 import { Server } from './server'
 
 let server: Server
@@ -98,4 +98,94 @@ test('what people did and what programs did comes to what it was', async ({ brow
     await pell.getByRole('link', { name: 'The question in which the customer came back' }).click()
     await expect(pell.getByRole('link', { name: /wombat/ })).toBeVisible()
   })
+})
+
+/** The link in the latest mail to an address, once it is there. */
+async function linkIn(page: Page, address: string, subject: string): Promise<string> {
+  let link = ''
+  await expect
+    .poll(
+      async () => {
+        const mails = (await (await page.request.get(`${server.mailRoom}/mails?to=${address}`)).json()) as {
+          subject: string
+          text: string
+        }[]
+        const mail = mails.find((m) => m.subject === subject)
+        link = /http\S*kept\S*/.exec(mail?.text ?? '')?.[0] ?? ''
+        return link
+      },
+      { timeout: 20_000 },
+    )
+    .not.toBe('')
+  return link
+}
+
+test('a help centre asks before it keeps a key, and who says no is served and marked', async ({
+  browser,
+}) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/settings/sites')
+  await maren.getByRole('button', { name: 'Change Wrenmoor Community Power' }).click()
+  await maren.getByLabel('Ask before a key is kept in a browser').check()
+  await maren.getByLabel('Words, English').fill('May Wrenmoor know you again?')
+  await accessible(maren)
+  await maren.getByRole('button', { name: 'Keep help centre' }).click()
+  await expect(maren.getByRole('button', { name: 'New help centre' })).toBeVisible()
+
+  const page = await visitor(browser)
+  await page.goto(server.url + '/help')
+  await expect(page.getByText('May Wrenmoor know you again?')).toBeVisible()
+  await accessible(page)
+  expect((await page.context().cookies()).filter((c) => c.name === 'hermeneus_visitor')).toEqual([])
+  await page.getByRole('button', { name: 'No, thank you' }).click()
+  await expect(page.getByText('May Wrenmoor know you again?')).toHaveCount(0)
+  const seen = page.waitForResponse((r) => r.url().endsWith('/api/help/seen') && r.status() === 204)
+  await search(page, 'why is my bill estimated okapi')
+  await seen
+  expect((await page.context().cookies()).filter((c) => c.name === 'hermeneus_visitor')).toEqual([])
+  await page.context().close()
+
+  server.moveClock('220h')
+  const pell = await staff(browser, server, 'Pell', demo)
+  await pell.goto(server.url + '/staff/outcomes')
+  await pell.getByRole('button', { name: /^Not followed/ }).click()
+  await expect(pell.getByRole('row', { name: /okapi/ })).toContainText('not followed')
+  await expect(pell.getByText('The Ledger 1 question')).toBeVisible()
+  await pell.context().close()
+
+  await maren.getByRole('button', { name: 'Change Wrenmoor Community Power' }).click()
+  await maren.getByLabel('Ask before a key is kept in a browser').uncheck()
+  await maren.getByRole('button', { name: 'Keep help centre' }).click()
+  await maren.context().close()
+})
+
+test('somebody sees what is kept of them by a mailed link, and has it deleted', async ({ browser }) => {
+  const page = await visitor(browser)
+  await page.goto(server.url + '/help/request')
+  await page.locator('#kind').selectOption('')
+  await page.locator('#subject').fill('A tapir in the substation')
+  await page.locator('#text').fill('It sits there.')
+  await page.locator('#address').fill('gone@post.example')
+  await page.getByRole('button', { name: 'Send' }).click()
+  await expect(page).toHaveURL(/conversations/)
+  const request = page.url()
+  await page.getByRole('link', { name: 'What we keep of you' }).click()
+  await expect(page.getByRole('heading', { name: 'What we keep of you' })).toBeVisible()
+  await accessible(page)
+  await page.getByLabel('Your mail address').fill('gone@post.example')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('status')).toContainText('a link is on its way')
+  await page.goto(await linkIn(page, 'gone@post.example', 'What we keep of you'))
+  await expect(page.getByText('A tapir in the substation').first()).toBeVisible()
+  await accessible(page)
+  const download = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Download all of it' }).click()
+  expect((await download).suggestedFilename()).toBe('kept.json')
+  await page.getByLabel('Yes, delete it').check()
+  await page.getByRole('button', { name: 'Delete everything' }).click()
+  await expect(page.getByRole('status')).toContainText('Nothing is kept of you any more')
+  await accessible(page)
+  await page.goto(request)
+  await expect(page.getByText('A tapir')).toHaveCount(0)
+  await page.context().close()
 })

@@ -52,6 +52,7 @@ var Order = []string{
 	"app/flows",
 	"app/conversations",
 	"app/requests",
+	"app/person",
 	"app/desk",
 	"app",
 

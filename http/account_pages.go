@@ -7,7 +7,6 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app/accounts"
-	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
 )
 
@@ -155,13 +154,14 @@ func (s *accountPages) signIn(c *fiber.Ctx) error {
 	if customer, ok, err := s.accounts.CustomerOf(c.UserContext(), session.Token); err != nil {
 		return err
 	} else if ok {
-		v := s.visitor(c)
+		v := ofPage(c, s.visitor(c))
 		key, err := s.recorder.SignedIn(c.UserContext(), v, customer)
 		if err != nil {
 			return err
 		}
 		if key != v.Key {
-			s.keepVisit(c, key)
+			v.Key = key
+			s.keepVisit(c, v)
 		}
 	}
 	s.setCookie(c, customerCookie, session.Token, session.Expires)
@@ -174,6 +174,6 @@ func (s *accountPages) signOut(c *fiber.Ctx) error {
 		return err
 	}
 	s.setCookie(c, customerCookie, "", time.Unix(1, 0))
-	s.keepVisit(c, evidence.NewKey()) // whoever comes next is somebody else
+	s.renewVisit(c)
 	return c.Redirect("/help", fiber.StatusSeeOther)
 }

@@ -71,6 +71,7 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 				Split:    in.split(),
 				Again:    in.Again,
 				Traced:   in.Traced,
+				Followed: in.Followed,
 				Group:    in.Group,
 				Team:     in.Team,
 				Outcome:  in.Outcome,
@@ -158,6 +159,7 @@ type ledgerQuery struct {
 	Split
 	Again    bool            `query:"again" doc:"Only those whose asker asked again"`
 	Traced   string          `query:"traced" enum:"yes,no" doc:"Contacts before which something was looked for, or was not"`
+	Followed string          `query:"followed" enum:"yes,no" doc:"Those of people who declined to be followed, or all others"`
 	Group    string          `query:"group" maxLength:"100"`
 	Team     string          `query:"team" maxLength:"100"`
 	Outcome  outcome.Outcome `query:"outcome"`

@@ -43,6 +43,7 @@ var pageNames = []string{
 	"mine",
 	"signin",
 	"password",
+	"kept",
 	"problem",
 	"chat",
 	"staff",
@@ -116,6 +117,8 @@ type view struct {
 	Alternates  []alternate
 	Feed        string // address of the feed of what changes here
 	OnArticle   bool
+	Here        string // the path of the page
+	MayFollow   string // what the visitor chose, where the site asks: yes, no, or "" before they did
 	Picture     string // address of one that stands for the page, "" for none
 	Is          any    // what this page is about
 	words       words
@@ -134,6 +137,17 @@ func (v view) Day(t time.Time) string { return v.words.day(v.Lang, t) }
 // Ago is how long ago a time is.
 func (v view) Ago(t time.Time) string { return v.words.ago(v.Lang, t, v.now) }
 
+// AsksToFollow reports whether the page asks to know the visitor's browser from page to page.
+func (v view) AsksToFollow() bool { return v.Site.AsksToFollow && v.MayFollow == "" && v.Visit != "" }
+
+// FollowWords are the words with which it asks.
+func (v view) FollowWords() string {
+	if words := v.Site.FollowWords[v.Lang]; words != "" {
+		return words
+	}
+	return v.T("follow.words")
+}
+
 // LanguageName is what a language is called in the visitor's.
 func (v view) LanguageName(language string) string {
 	if _, ok := article.Languages[language]; !ok {
@@ -149,6 +163,10 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v evidence.Visitor, 
 	fill.Company, fill.Customer, fill.Preview, fill.Staff, fill.Is = fill.Site.Name, v.Customer, v.Preview, staff, is
 	if v.Counted() {
 		fill.Visit = v.Key
+	}
+	fill.Here = c.Path()
+	if fill.Site.AsksToFollow {
+		fill.MayFollow = c.Cookies(followCookie)
 	}
 	if fill.Company == "" {
 		fill.Company = p.options.Name

@@ -162,6 +162,7 @@ var mayCall = map[string][]role.Role{
 	},
 	"keep-unsaved":     {role.Author},
 	"lay-side-by-side": role.All,
+	"forget-customer":  {role.Administrator},
 	"list-articles":    role.All,
 	"list-audiences":   role.All,
 	"list-autosaves":   role.All,
@@ -291,6 +292,17 @@ func TestWhoMayCallWhat(t *testing.T) {
 			}
 		}
 	}
+	// What takes others' objects away comes last.
+	last := func(o operation) bool { return o.id == "forget-customer" }
+	slices.SortStableFunc(all, func(x, y operation) int {
+		switch {
+		case last(x) == last(y):
+			return 0
+		case last(x):
+			return 1
+		}
+		return -1
+	})
 	for _, o := range all {
 		for name, r := range roleOf {
 			if !slices.Contains(mayCall[o.id], r) {

@@ -118,14 +118,14 @@ func (s *requestPages) sendRequest(c *fiber.Ctx) error {
 		return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n, HadFiles: len(n.Files) > 0})
 	}
 	ctx := instance.Once(c.UserContext(), c.FormValue("again"), "request", printOfRequest(n))
-	v := s.visitor(c)
+	v := ofPage(c, s.visitor(c))
 	key, err := s.recorder.KeyFor(ctx, v, n.Address)
 	if err != nil {
 		return err
 	}
 	if key != v.Key {
 		v.Key = key
-		s.keepVisit(c, key)
+		s.keepVisit(c, v)
 	}
 	sent, err := s.requests.SendRequest(ctx, v, n)
 	if sent, err = made(s, ctx, sent, err); err == nil {
@@ -242,7 +242,11 @@ func readUpload(h *multipart.FileHeader) (form.Upload, error) {
 
 // answeredInForm takes it that an offered article answered what was being asked.
 func (s *requestPages) answeredInForm(c *fiber.Ctx) error {
-	if err := s.requests.AnsweredInForm(c.UserContext(), s.visitor(c), c.FormValue("reference")); err != nil {
+	if err := s.requests.AnsweredInForm(
+		c.UserContext(),
+		ofPage(c, s.visitor(c)),
+		c.FormValue("reference"),
+	); err != nil {
 		return err
 	}
 	return s.pages.show(

@@ -133,6 +133,7 @@ func New(a *app.App, options Options) (*Server, error) {
 	(&filePages{s, a.Library}).routes(f)
 	(&requestPages{s, a.Requests}).routes(f)
 	(&accountPages{s}).routes(f)
+	(&personPages{s, a.Persons}).routes(f)
 	help.routes(f)
 	f.Use(func(*fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusNotFound, "There is no page at this address.")
@@ -191,6 +192,7 @@ func (s *server) api(f *fiber.App, a *app.App) huma.API {
 	accountsAPI(api, a.Accounts, s.options.SecureCookie)
 	conversationsAPI(api, a.Conversations)
 	customersAPI(api, a.Customers)
+	personAPI(api, a.Persons)
 	deskAPI(api, a.Desk)
 	exchangeAPI(api, a.Exchange)
 	flowsAPI(api, a.Flows)

@@ -30,6 +30,7 @@ const (
 	visitorCookie  = "hermeneus_visitor"
 	languageCookie = "hermeneus_language"
 	countedCookie  = "hermeneus_as_customer" // staff who want to be counted as a customer
+	followCookie   = "hermeneus_follow"      // yes or no: whether a browser may be known from page to page
 	browserCookie  = "hermeneus_browser"     // a browser that signed in before
 )
 
@@ -88,6 +89,16 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 		Crawler: s.crawlers.is(c.Get("User-Agent")) || unseen(c),
 		Network: networkOf(s.placeOf(c)),
 	}
+	site, err := s.askedFor(c)
+	if err != nil {
+		return v, err
+	}
+	v.Site, v.Whole = site.ID, site.Whole
+	v.NotFollowed = site.AsksToFollow && c.Cookies(followCookie) != follows
+	if v.NotFollowed && v.Key != "" {
+		v.Key = ""
+		s.setCookie(c, visitorCookie, "", time.Unix(1, 0))
+	}
 	returning := visitKey.MatchString(v.Key)
 	if !returning {
 		v.Key = c.Get(visitHeader) // that the page carries, where cookies are blocked
@@ -96,13 +107,8 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 		v.Key = evidence.NewKey()
 	}
 	if !returning && !v.Crawler {
-		s.keepVisit(c, v.Key)
+		s.keepVisit(c, v)
 	}
-	site, err := s.askedFor(c)
-	if err != nil {
-		return v, err
-	}
-	v.Site, v.Whole = site.ID, site.Whole
 	if staff {
 		if v.Groups, err = s.sites.GroupKeys(c.UserContext()); err != nil {
 			return v, err
@@ -140,9 +146,26 @@ const visitHeader = "Hermeneus-Visit"
 // visitKey is what a visitor's key looks like.
 var visitKey = regexp.MustCompile(`^[0-9a-f]{32}$`)
 
-// keepVisit gives a browser a key.
-func (s *server) keepVisit(c *fiber.Ctx, key string) {
-	s.setCookie(c, visitorCookie, key, s.base.Now().AddDate(1, 0, 0))
+// keepVisit gives a browser the key of its visitor, unless that declined to be followed: then it lives in the page.
+func (s *server) keepVisit(c *fiber.Ctx, v evidence.Visitor) {
+	if !v.NotFollowed {
+		s.setCookie(c, visitorCookie, v.Key, s.base.Now().AddDate(1, 0, 0))
+	}
+}
+
+// renewVisit gives a browser another key: whoever comes next is somebody else.
+func (s *server) renewVisit(c *fiber.Ctx) {
+	v := s.visitor(c)
+	v.Key = evidence.NewKey()
+	s.keepVisit(c, v)
+}
+
+// ofPage gives the visitor of a form with the key that its page carries, where the browser keeps none.
+func ofPage(c *fiber.Ctx, v evidence.Visitor) evidence.Visitor {
+	if key := c.FormValue("visit"); c.Cookies(visitorCookie) == "" && visitKey.MatchString(key) {
+		v.Key = key
+	}
+	return v
 }
 
 // Where the help centre that answers a request, and the visitor's language, are kept with it.

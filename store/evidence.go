@@ -17,6 +17,7 @@ type Evidence struct {
 	LinkedTo     string // the asker that this key is
 	Contact      string // the reference of the contact or thread it belongs to
 	Unlikely     bool
+	NotFollowed  bool // of somebody who declined to be followed
 	Site         string
 	Language     string
 	Groups       Strings `gorm:"type:text[]"`
@@ -55,6 +56,7 @@ type EvidenceLink struct {
 	Key      string `gorm:"primaryKey"`
 	LinkedTo string `gorm:"primaryKey"`
 	At       time.Time
+	Proved   bool // by signing in, or by opening what was mailed
 }
 
 // Newcomers counts the new askers of one network within an hour.

@@ -28,52 +28,54 @@ type AskerKey struct {
 
 // Question is a question as it was folded.
 type Question struct {
-	Generation int   `gorm:"primaryKey;autoIncrement:false"`
-	FirstItem  int64 `gorm:"primaryKey;autoIncrement:false"`
-	AskerID    int64
-	SittingAt  time.Time
-	BeganAt    time.Time
-	LastAt     time.Time
-	ClosedAt   time.Time
-	Outcome    string
-	AskedAgain bool
-	ReturnedBy int64
-	ReturnedIn int64
-	ReturnedAt *time.Time
-	Contacts   Strings `gorm:"type:text[]"`
-	Refs       Strings `gorm:"type:text[]"`
-	Traced     bool
-	Repeats    bool
-	AnsweredAt *time.Time
-	Items      Numbers `gorm:"type:bigint[]"`
-	Answers    Numbers `gorm:"type:bigint[]"`
-	LabelItem  int64
-	TypedItem  int64
-	Channels   Strings `gorm:"type:text[]"`
-	Site       string
-	Language   string
-	Groups     Strings `gorm:"type:text[]"`
-	Flow       string
-	Category   string
-	Team       string
-	Article    int
-	HelpedBy   int
-	Opened     Numbers `gorm:"type:integer[]"`
+	Generation  int   `gorm:"primaryKey;autoIncrement:false"`
+	FirstItem   int64 `gorm:"primaryKey;autoIncrement:false"`
+	AskerID     int64
+	SittingAt   time.Time
+	BeganAt     time.Time
+	LastAt      time.Time
+	ClosedAt    time.Time
+	Outcome     string
+	AskedAgain  bool
+	NotFollowed bool
+	ReturnedBy  int64
+	ReturnedIn  int64
+	ReturnedAt  *time.Time
+	Contacts    Strings `gorm:"type:text[]"`
+	Refs        Strings `gorm:"type:text[]"`
+	Traced      bool
+	Repeats     bool
+	AnsweredAt  *time.Time
+	Items       Numbers `gorm:"type:bigint[]"`
+	Answers     Numbers `gorm:"type:bigint[]"`
+	LabelItem   int64
+	TypedItem   int64
+	Channels    Strings `gorm:"type:text[]"`
+	Site        string
+	Language    string
+	Groups      Strings `gorm:"type:text[]"`
+	Flow        string
+	Category    string
+	Team        string
+	Article     int
+	HelpedBy    int
+	Opened      Numbers `gorm:"type:integer[]"`
 }
 
 // QuestionDay counts the questions of a kind that closed on a day.
 type QuestionDay struct {
-	Generation int       `gorm:"primaryKey;autoIncrement:false"`
-	Day        time.Time `gorm:"primaryKey;type:date"`
-	Outcome    string    `gorm:"primaryKey"`
-	Site       string    `gorm:"primaryKey"`
-	Channels   string    `gorm:"primaryKey"` // apart by commas
-	Category   string    `gorm:"primaryKey"`
-	Flow       string    `gorm:"primaryKey"`
-	Language   string    `gorm:"primaryKey"`
-	Questions  int
-	AskedAgain int
-	Traced     int
+	Generation  int       `gorm:"primaryKey;autoIncrement:false"`
+	Day         time.Time `gorm:"primaryKey;type:date"`
+	Outcome     string    `gorm:"primaryKey"`
+	Site        string    `gorm:"primaryKey"`
+	Channels    string    `gorm:"primaryKey"` // apart by commas
+	Category    string    `gorm:"primaryKey"`
+	Flow        string    `gorm:"primaryKey"`
+	Language    string    `gorm:"primaryKey"`
+	Questions   int
+	AskedAgain  int
+	Traced      int
+	NotFollowed int
 }
 
 // ArticleDay counts the questions that ended with an article, by the day on which they closed.

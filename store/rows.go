@@ -30,6 +30,7 @@ func Rows() map[string][]any {
 		"sites":     {&Site{}},
 		"customers": {&Customer{}, &CustomerGroup{}, &CustomerGroupMember{}},
 		"accounts":  {&Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},
+		"person":    {&OwnLink{}},
 		"texts":     {&Text{}, &Writer{}, &Autosave{}, &Hold{}},
 		"library": {
 			&Category{},

@@ -1,5 +1,7 @@
 package store
 
+import "encoding/json"
+
 // Site is a help centre over parts of the library.
 type Site struct {
 	ID           int64
@@ -15,4 +17,6 @@ type Site struct {
 	Weights      Floats `gorm:"type:real[]"`
 	ReopenDays   int
 	LinkDays     int `gorm:"default:30"`
+	AsksToFollow bool
+	FollowWords  json.RawMessage `gorm:"type:jsonb;default:'{}'"`
 }

@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -51,6 +52,7 @@ func (a *Recorder) happened(v Visitor, channel outcome.Channel, items []outcome.
 		if v.Contact != "" && e.Contact == "" && e.Ref != v.Contact {
 			e.Contact = v.Contact
 		}
+		e.NotFollowed = v.NotFollowed && strings.HasPrefix(e.Asker, outcome.VisitorKey)
 		e.Stood = v.stood(e.Stood)
 	}
 	return &happening{items: items, network: v.Network, done: make(chan error, 1)}
@@ -103,22 +105,23 @@ func Keep(db *gorm.DB, items []outcome.Evidence) error {
 			SELECT nextval('evidence_id_seq') AS id, s.* FROM (
 				SELECT * FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
 					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
-					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[])
+					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[])
 				WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, linked_to, contact, unlikely,
 					site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason,
-					chosen, n) ORDER BY n) s),
+					chosen, not_followed, n) ORDER BY n) s),
 		kept AS (INSERT INTO evidence (id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely,
-				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen)
+				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen,
+				not_followed)
 			SELECT id, at, asker, channel, kind, ref, refs::text[], source, linked_to, contact, unlikely <> '', site,
 				language, groups::text[], page, conversation, flow, turn, intent, nullif(score, '')::double precision, category,
-				team, reason, chosen <> '' FROM t ORDER BY n),
+				team, reason, chosen <> '', not_followed <> '' FROM t ORDER BY n),
 		marked AS (INSERT INTO evidence_marks (asker, items, since)
 			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker),
 		known AS (INSERT INTO evidence_keys AS k
 			SELECT asker, bool_or(unlikely <> ''), bool_or(kind = 'seen') FROM t GROUP BY asker ORDER BY asker
 			ON CONFLICT (key) DO UPDATE SET unlikely = k.unlikely OR excluded.unlikely, seen = k.seen OR excluded.seen
 				WHERE excluded.unlikely > k.unlikely OR excluded.seen > k.seen),
-		linked AS (INSERT INTO evidence_links
+		linked AS (INSERT INTO evidence_links (key, linked_to, at)
 			SELECT asker, linked_to, min(at) FROM t WHERE kind = 'linked' GROUP BY asker, linked_to ON CONFLICT DO NOTHING)
 		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, rows.all()...).Error
 	if err != nil {
@@ -167,7 +170,7 @@ func columnsOf(e outcome.Evidence) []string {
 		e.At.Format(time.RFC3339Nano), e.Asker, string(e.Channel), string(e.Kind), e.Text, e.Ref, listed(e.Refs),
 		string(e.Source), e.To, e.Contact, marked(e.Unlikely), where.Site, where.Language, listed(where.Groups),
 		where.Page, where.Conversation, where.Flow, where.Turn, where.Intent, score, where.Category, where.Team,
-		where.Reason, marked(where.Chosen),
+		where.Reason, marked(where.Chosen), marked(e.NotFollowed),
 	}
 }
 

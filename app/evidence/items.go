@@ -14,17 +14,18 @@ import (
 // FromRow is an item of evidence as it was kept, with its words, "" where they are forgotten.
 func FromRow(row store.Evidence, words string) outcome.Evidence {
 	e := outcome.Evidence{
-		At:       row.At.UTC(),
-		Asker:    row.Asker,
-		To:       row.LinkedTo,
-		Channel:  outcome.Channel(row.Channel),
-		Kind:     outcome.Kind(row.Kind),
-		Text:     words,
-		Ref:      row.Ref,
-		Contact:  row.Contact,
-		Source:   outcome.Source(row.Source),
-		Unlikely: row.Unlikely,
-		Line:     int(row.ID),
+		At:          row.At.UTC(),
+		Asker:       row.Asker,
+		To:          row.LinkedTo,
+		Channel:     outcome.Channel(row.Channel),
+		Kind:        outcome.Kind(row.Kind),
+		Text:        words,
+		Ref:         row.Ref,
+		Contact:     row.Contact,
+		Source:      outcome.Source(row.Source),
+		Unlikely:    row.Unlikely,
+		NotFollowed: row.NotFollowed,
+		Line:        int(row.ID),
 	}
 	if len(row.Refs) > 0 {
 		e.Refs = row.Refs

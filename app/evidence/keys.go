@@ -58,6 +58,31 @@ func (a *Recorder) LinkAddress(tx *gorm.DB, v Visitor, channel outcome.Channel, 
 	return a.link(tx, v, channel, to)
 }
 
+// ProveAddress keeps that a visitor has an address: a link that was mailed to it was opened.
+func (a *Recorder) ProveAddress(tx *gorm.DB, v Visitor, channel outcome.Channel, address string) error {
+	if err := a.LinkAddress(tx, v, channel, address); err != nil {
+		return err
+	}
+	to, err := AddressAsker(tx, address)
+	if err != nil {
+		return err
+	}
+	return prove(tx, v.Asker(), to)
+}
+
+// prove marks a link as proved, if it is kept.
+func prove(tx *gorm.DB, key, to string) error {
+	err := tx.Exec(
+		`UPDATE evidence_links SET proved = true WHERE key = ? AND linked_to = ? AND NOT proved`,
+		key,
+		to,
+	).Error
+	if err != nil {
+		return fmt.Errorf("marking a link as proved: %w", err)
+	}
+	return nil
+}
+
 // SignedIn keeps that a browser's key is that of a customer who signed in with it, whose address is proved by that.
 // A key that was somebody else's is renewed first: it gives the key that the browser has from now on.
 func (a *Recorder) SignedIn(ctx context.Context, v Visitor, customer Customer) (key string, err error) {
@@ -76,9 +101,12 @@ func (a *Recorder) SignedIn(ctx context.Context, v Visitor, customer Customer) (
 		if err := a.link(tx, v, outcome.Help, CustomerAsker(customer.ID)); err != nil {
 			return err
 		}
+		if err := prove(tx, v.Asker(), CustomerAsker(customer.ID)); err != nil {
+			return err
+		}
 		signed := v
 		signed.Customer = &customer
-		return a.LinkAddress(tx, signed, outcome.Help, customer.Email)
+		return a.ProveAddress(tx, signed, outcome.Help, customer.Email)
 	})
 	return v.Key, err
 }

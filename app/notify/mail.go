@@ -259,3 +259,8 @@ func (a *Notify) EndOldMail(ctx context.Context) error {
 	before := a.base.Now().AddDate(0, 0, -keep.Mails)
 	return db.Exec(`DELETE FROM mails WHERE coalesce(sent_at, failed_at) < ?`, before).Error
 }
+
+// Forget takes away the mails to an address, sent or not.
+func Forget(tx *gorm.DB, address string) error {
+	return tx.Exec(`DELETE FROM mails WHERE lower(address) = lower(?)`, address).Error
+}

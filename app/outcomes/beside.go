@@ -49,8 +49,8 @@ func (r *reading) repeats(p outcome.Period) (map[outcome.Channel]outcome.Repeats
 }
 
 // beside computes what stands beside the headline. traced is how many of the settled contacts had a trace of
-// self-service before them.
-func (r *reading) beside(out *Figures, traced int) error {
+// self-service before them, notFollowed counts those of people who declined to be followed.
+func (r *reading) beside(out *Figures, traced int, notFollowed outcome.Counts) error {
 	c := out.Counts
 	q, answered := c.Settled(), c.Confirmed+c.Presumed
 	double, err := r.countedTwice(out.Period)
@@ -64,13 +64,16 @@ func (r *reading) beside(out *Figures, traced int) error {
 	}
 	all := setAside.Unseen + setAside.Unlikely + q
 	out.Beside = BesideHeadline{
-		AskedAgain: outcome.Wilson(answered-c.AskedAgain, q),
-		Needs:      outcome.Wilson(answered, q-double),
-		NeedPerson: outcome.Wilson(c.Person, q-double),
-		Lowest:     outcome.Wilson(answered-min(answered, untraced), q),
-		Linkable:   outcome.Wilson(traced, c.Person),
-		Unseen:     outcome.Wilson(setAside.Unseen, all),
-		Unlikely:   outcome.Wilson(setAside.Unlikely, all),
+		AskedAgain:  outcome.Wilson(answered-c.AskedAgain, q),
+		Needs:       outcome.Wilson(answered, q-double),
+		NeedPerson:  outcome.Wilson(c.Person, q-double),
+		Lowest:      outcome.Wilson(answered-min(answered, untraced), q),
+		Linkable:    outcome.Wilson(traced, c.Person),
+		Unseen:      outcome.Wilson(setAside.Unseen, all),
+		Unlikely:    outcome.Wilson(setAside.Unlikely, all),
+		NotFollowed: outcome.Wilson(notFollowed.Settled(), q),
+		Followed: outcome.Wilson(
+			answered-notFollowed.Confirmed-notFollowed.Presumed, q-notFollowed.Settled()),
 	}
 	if out.Beside.WordsLost, err = r.wordsLost(out.Period); err != nil {
 		return err
@@ -106,22 +109,21 @@ func (r *reading) setAside(p outcome.Period) (outcome.Counts, error) {
 	return counts, err
 }
 
-// wordsLost counts the questions of the period whose words ended.
+// wordsLost counts the questions of the period whose words ended, or were forgotten on request.
 func (r *reading) wordsLost(p outcome.Period) (int, error) {
 	kept, err := keeping.Read(r.db)
 	if err != nil {
 		return 0, err
 	}
-	p.To = earlier(p.To, r.asOf.AddDate(0, 0, -kept.Words).Add(2*outcome.Silence))
-	if !p.From.Before(p.To) {
-		return 0, nil
-	}
+	ended := r.asOf.AddDate(0, 0, -kept.Words).Add(2 * outcome.Silence)
 	where, args := r.split.where(false)
 	var n int
 	err = r.db.Raw(`SELECT count(*) FROM questions q
 		WHERE generation = ? AND closed_at >= ? AND closed_at < ? AND label_item <> 0 AND outcome <> 'browsing'
+			AND (closed_at < ?
+				OR asker_id = ANY(ARRAY(SELECT asker_id FROM asker_keys WHERE key LIKE 'forgotten:%')))
 			AND NOT EXISTS (SELECT FROM evidence_words w WHERE w.evidence_id = q.label_item) AND `+where,
-		append([]any{r.g.number, p.From, p.To}, args...)...).Scan(&n).Error
+		append([]any{r.g.number, p.From, p.To, ended}, args...)...).Scan(&n).Error
 	return n, err
 }
 

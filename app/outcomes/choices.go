@@ -3,7 +3,6 @@ package outcomes
 import (
 	"context"
 	"fmt"
-	"strconv"
 
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
@@ -21,11 +20,20 @@ type Choices struct {
 	Categories []Choice `json:"categories"`
 	Flows      []Choice `json:"flows"`
 	Languages  []Choice `json:"languages"`
+	Groups     []Choice `json:"groups"` // of customers: these and teams choose in the Ledger alone
+	Teams      []Choice `json:"teams"`
 }
 
 // Choices lists what there are questions of.
 func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error) {
-	out := Choices{Sites: []Choice{}, Categories: []Choice{}, Flows: []Choice{}, Languages: []Choice{}}
+	out := Choices{
+		Sites:      []Choice{},
+		Categories: []Choice{},
+		Flows:      []Choice{},
+		Languages:  []Choice{},
+		Groups:     []Choice{},
+		Teams:      []Choice{},
+	}
 	if err := by.May("Reading the figures", FigureRoles...); err != nil {
 		return out, err
 	}
@@ -42,13 +50,11 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 	if err != nil {
 		return out, fmt.Errorf("reading what there are questions of: %w", err)
 	}
-	var named []struct {
-		Of   string
-		ID   int64
-		Name string
-	}
-	err = db.Raw(`SELECT 'site' AS of, id, name FROM sites UNION ALL SELECT 'category', id, name FROM categories
-		ORDER BY of, name, id`).Scan(&named).Error
+	var named []struct{ Of, Value, Name string }
+	err = db.Raw(`SELECT 'site' AS of, id::text AS value, name FROM sites
+		UNION ALL SELECT 'category', id::text, name FROM categories
+		UNION ALL SELECT 'group', key, name FROM customer_groups UNION ALL SELECT 'team', name, name FROM teams
+		ORDER BY of, name, value`).Scan(&named).Error
 	if err != nil {
 		return out, fmt.Errorf("reading names: %w", err)
 	}
@@ -70,12 +76,16 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 		}
 	}
 	for _, n := range named {
-		value := strconv.FormatInt(n.ID, 10)
+		choice := Choice{n.Value, n.Name}
 		switch {
-		case n.Of == "site" && sites[value]:
-			out.Sites = append(out.Sites, Choice{value, n.Name})
-		case n.Of == "category" && categories[value]:
-			out.Categories = append(out.Categories, Choice{value, n.Name})
+		case n.Of == "site" && sites[n.Value]:
+			out.Sites = append(out.Sites, choice)
+		case n.Of == "category" && categories[n.Value]:
+			out.Categories = append(out.Categories, choice)
+		case n.Of == "group":
+			out.Groups = append(out.Groups, choice)
+		case n.Of == "team":
+			out.Teams = append(out.Teams, choice)
 		}
 	}
 	return out, nil

@@ -38,14 +38,16 @@ type Figures struct {
 
 // BesideHeadline are the figures that stand beside the headline, so that it is not taken for more than it is.
 type BesideHeadline struct {
-	AskedAgain outcome.Proportion `json:"asked_again"` // deflection without those who asked again
-	Needs      outcome.Proportion `json:"needs"`       // answered, of needs: a return and its contact are one
-	NeedPerson outcome.Proportion `json:"need_person"` // needs that reached a person
-	Lowest     outcome.Proportion `json:"lowest"`      // what deflection is at the least
-	Linkable   outcome.Proportion `json:"linkable"`    // contacts before which something was looked for
-	Unseen     outcome.Proportion `json:"unseen"`
-	Unlikely   outcome.Proportion `json:"unlikely"`
-	WordsLost  int                `json:"words_lost"` // questions whose words have ended or were forgotten
+	AskedAgain  outcome.Proportion `json:"asked_again"` // deflection without those who asked again
+	Needs       outcome.Proportion `json:"needs"`       // answered, of needs: a return and its contact are one
+	NeedPerson  outcome.Proportion `json:"need_person"` // needs that reached a person
+	Lowest      outcome.Proportion `json:"lowest"`      // what deflection is at the least
+	Linkable    outcome.Proportion `json:"linkable"`    // contacts before which something was looked for
+	Unseen      outcome.Proportion `json:"unseen"`
+	Unlikely    outcome.Proportion `json:"unlikely"`
+	NotFollowed outcome.Proportion `json:"not_followed"` // questions of people who declined to be followed
+	Followed    outcome.Proportion `json:"followed"`     // deflection without those
+	WordsLost   int                `json:"words_lost"`   // questions whose words have ended or were forgotten
 }
 
 // ChannelFigures are the counts of the questions that touched a channel.
@@ -154,14 +156,15 @@ type reading struct {
 
 // cell counts the questions of a kind.
 type cell struct {
-	Day      int // of the period
-	Outcome  outcome.Outcome
-	Channels string
-	Open     bool
-	Settled  bool
-	Count    int
-	Again    int
-	Traced   int
+	Day         int // of the period
+	Outcome     outcome.Outcome
+	Channels    string
+	Open        bool
+	Settled     bool
+	Count       int
+	Again       int
+	Traced      int
+	NotFollowed int
 }
 
 // addTo adds the cell to counts.
@@ -180,8 +183,10 @@ func (r *reading) fill(out *Figures) error {
 		out.Days[i].Begins = at
 	}
 	traced := 0
+	var notFollowed outcome.Counts
 	for _, c := range cells {
 		c.addTo(&out.Counts)
+		notFollowed.AddMany(c.Outcome, c.Open, c.Settled, c.NotFollowed, 0)
 		if c.Settled && c.Outcome == outcome.Person {
 			traced += c.Traced
 		}
@@ -196,7 +201,7 @@ func (r *reading) fill(out *Figures) error {
 		return err
 	}
 	out.Rates = out.Counts.Rates(repeats[""].With(out.Counts))
-	if err := r.beside(out, traced); err != nil {
+	if err := r.beside(out, traced, notFollowed); err != nil {
 		return err
 	}
 	for _, channel := range outcome.Channels {
@@ -247,13 +252,13 @@ func (r *reading) cells(p outcome.Period, starts []time.Time) ([]cell, error) {
 	if p.From.Before(until) {
 		where, args := r.split.where(true)
 		var days []struct {
-			Date                 time.Time
-			Outcome              outcome.Outcome
-			Channels             string
-			Count, Again, Traced int
+			Date                              time.Time
+			Outcome                           outcome.Outcome
+			Channels                          string
+			Count, Again, Traced, NotFollowed int
 		}
 		err := r.db.Raw(`SELECT day AS date, outcome, channels, sum(questions) AS count,
-				sum(asked_again) AS again, sum(traced) AS traced
+				sum(asked_again) AS again, sum(traced) AS traced, sum(not_followed) AS not_followed
 			FROM question_days WHERE generation = ? AND day >= ? AND day < ? AND questions <> 0 AND `+where+`
 			GROUP BY day, outcome, channels`,
 			append([]any{r.g.number, p.From.In(r.zone).Format(time.DateOnly), until.In(r.zone).Format(time.DateOnly)},
@@ -266,7 +271,7 @@ func (r *reading) cells(p outcome.Period, starts []time.Time) ([]cell, error) {
 			at, _ := slices.BinarySearchFunc(starts, hours.DayBegins(y, m, day, r.zone), time.Time.Compare)
 			cells = append(cells, cell{
 				Day: at, Outcome: d.Outcome, Channels: d.Channels, Settled: true, Count: d.Count, Again: d.Again,
-				Traced: d.Traced,
+				Traced: d.Traced, NotFollowed: d.NotFollowed,
 			})
 		}
 	}
@@ -276,7 +281,8 @@ func (r *reading) cells(p outcome.Period, starts []time.Time) ([]cell, error) {
 	// Of the questions since then, and of those that have not closed.
 	err := r.db.Raw(`SELECT width_bucket(closed_at, ?::timestamptz[]) - 1 AS day, outcome,
 			array_to_string(channels, ',') AS channels, open, settled, count(*) AS count,
-			count(*) FILTER (WHERE asked_again) AS again, count(*) FILTER (WHERE traced) AS traced
+			count(*) FILTER (WHERE asked_again) AS again, count(*) FILTER (WHERE traced) AS traced,
+			count(*) FILTER (WHERE not_followed) AS not_followed
 		FROM (SELECT q.*, NOT (outcome = ANY(?)) AND closed_at > ? AS open, closed_at <= ? AS settled,
 				CASE WHEN closed_at > ? AND NOT (outcome = ANY(?)) THEN began_at ELSE closed_at END AS belongs
 			FROM questions q

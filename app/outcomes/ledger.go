@@ -28,6 +28,7 @@ type LedgerFilter struct {
 	Settling bool   // only questions that may still return
 	Settled  bool   // only settled ones
 	Again    bool   // only those whose asker asked again
+	Followed string // "no": only of people who declined to be followed; "yes": only of others
 	Traced   string // of contacts: "yes" with a trace of self-service before, "no" without one
 	Article  string // that it ended with, as A-0042
 	Group    string // of customers
@@ -55,6 +56,8 @@ func (f LedgerFilter) where(g *generation, asOf time.Time) (string, []any) {
 	add(f.Settling, "q.closed_at <= ? AND q.closed_at > ? AND NOT (q.outcome = ANY(?))", asOf, settled, setAside)
 	add(f.Settled, "q.closed_at <= ? AND NOT (q.outcome = ANY(?))", settled, setAside)
 	add(f.Again, "q.asked_again")
+	add(f.Followed == "yes", "NOT q.not_followed")
+	add(f.Followed == "no", "q.not_followed")
 	add(f.Traced == "yes", "q.outcome = 'person' AND q.traced")
 	add(f.Traced == "no", "q.outcome = 'person' AND NOT q.traced")
 	number, _, _ := article.ParseReference(f.Article)
@@ -72,17 +75,18 @@ func (f LedgerFilter) where(g *generation, asOf time.Time) (string, []any) {
 
 // LedgerLine is a question in the Ledger.
 type LedgerLine struct {
-	Key        string            `json:"key"` // names it in an address
-	Asker      string            `json:"asker"`
-	Began      time.Time         `json:"began"`
-	Closed     *time.Time        `json:"closed"`
-	Outcome    outcome.Outcome   `json:"outcome"`
-	Settling   bool              `json:"settling"`
-	AskedAgain bool              `json:"asked_again"`
-	Asked      string            `json:"asked"`
-	Channels   []outcome.Channel `json:"channels"`
-	Article    string            `json:"article"`
-	Items      int               `json:"items"`
+	Key         string            `json:"key"` // names it in an address
+	Asker       string            `json:"asker"`
+	Began       time.Time         `json:"began"`
+	Closed      *time.Time        `json:"closed"`
+	Outcome     outcome.Outcome   `json:"outcome"`
+	Settling    bool              `json:"settling"`
+	AskedAgain  bool              `json:"asked_again"`
+	NotFollowed bool              `json:"not_followed"`
+	Asked       string            `json:"asked"`
+	Channels    []outcome.Channel `json:"channels"`
+	Article     string            `json:"article"`
+	Items       int               `json:"items"`
 }
 
 // ledgerRow is a question with the words it is called by.
@@ -137,13 +141,14 @@ func (a *Outcomes) Ledger(ctx context.Context, by staff.Staff, f LedgerFilter) (
 
 func ledgerLine(r ledgerRow, g *generation, asOf time.Time) LedgerLine {
 	line := LedgerLine{
-		Key:        questionKey(r.FirstItem),
-		Asker:      r.Name,
-		Began:      r.BeganAt,
-		Outcome:    outcome.Outcome(r.Outcome),
-		AskedAgain: r.AskedAgain,
-		Asked:      r.Label,
-		Items:      len(r.Items) + len(r.Answers),
+		Key:         questionKey(r.FirstItem),
+		Asker:       r.Name,
+		Began:       r.BeganAt,
+		Outcome:     outcome.Outcome(r.Outcome),
+		AskedAgain:  r.AskedAgain,
+		NotFollowed: r.NotFollowed,
+		Asked:       r.Label,
+		Items:       len(r.Items) + len(r.Answers),
 	}
 	if r.Article != 0 {
 		line.Article = article.Reference(r.Article)

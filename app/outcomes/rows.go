@@ -15,22 +15,23 @@ import (
 func rowOf(q outcome.Question, traced *time.Time) store.Question {
 	items := q.Evidence
 	row := store.Question{
-		FirstItem:  int64(items[0].Line),
-		SittingAt:  q.Sitting.UTC(),
-		BeganAt:    q.Began.UTC(),
-		LastAt:     items[len(items)-1].At.UTC(),
-		ClosedAt:   q.Closed.UTC(),
-		Outcome:    string(q.Outcome),
-		AskedAgain: q.AskedAgain,
-		Contacts:   store.Strings{},
-		Refs:       store.Strings{},
-		Items:      store.Numbers{},
-		Answers:    store.Numbers{},
-		Channels:   store.Strings{},
-		Groups:     store.Strings{},
-		Opened:     store.Numbers{},
-		Article:    numberOf(q.LastArticle()),
-		HelpedBy:   numberOf(q.HelpedBy()),
+		FirstItem:   int64(items[0].Line),
+		SittingAt:   q.Sitting.UTC(),
+		BeganAt:     q.Began.UTC(),
+		LastAt:      items[len(items)-1].At.UTC(),
+		ClosedAt:    q.Closed.UTC(),
+		Outcome:     string(q.Outcome),
+		AskedAgain:  q.AskedAgain,
+		NotFollowed: q.NotFollowed(),
+		Contacts:    store.Strings{},
+		Refs:        store.Strings{},
+		Items:       store.Numbers{},
+		Answers:     store.Numbers{},
+		Channels:    store.Strings{},
+		Groups:      store.Strings{},
+		Opened:      store.Numbers{},
+		Article:     numberOf(q.LastArticle()),
+		HelpedBy:    numberOf(q.HelpedBy()),
 	}
 	if q.ReturnedBy != nil {
 		at := q.ReturnedBy.At.UTC()
@@ -69,7 +70,8 @@ func addItem(row *store.Question, e *outcome.Evidence) {
 	if !slices.Contains(row.Channels, string(e.Channel)) {
 		row.Channels = append(row.Channels, string(e.Channel))
 	}
-	if e.Text != "" {
+	// What asks has words, also when they are forgotten by now.
+	if e.Text != "" || e.Kind == outcome.Asked || (e.Kind == outcome.Offered && e.Source == outcome.FromForm) {
 		row.LabelItem = cmp.Or(row.LabelItem, int64(e.Line))
 		if (e.Kind == outcome.Asked || e.Kind == outcome.Offered) && !e.Tapped() {
 			row.TypedItem = int64(e.Line)

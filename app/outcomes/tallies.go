@@ -20,7 +20,7 @@ type tallies struct {
 	articles map[store.ArticleDay]int
 }
 
-type tally struct{ questions, askedAgain, traced int }
+type tally struct{ questions, askedAgain, traced, notFollowed int }
 
 func newTallies(g *generation) *tallies {
 	return &tallies{g, map[store.QuestionDay]tally{}, map[store.ArticleDay]int{}}
@@ -48,6 +48,9 @@ func (t *tallies) add(row store.Question, n int) {
 	if row.Traced {
 		sum.traced += n
 	}
+	if row.NotFollowed {
+		sum.notFollowed += n
+	}
 	t.days[key] = sum
 	if row.Article != 0 && !outcome.Outcome(row.Outcome).SetAside() {
 		t.articles[store.ArticleDay{
@@ -61,6 +64,7 @@ func (t *tallies) keep(tx *gorm.DB) error {
 	var days []store.QuestionDay
 	for key, sum := range t.days {
 		key.Questions, key.AskedAgain, key.Traced = sum.questions, sum.askedAgain, sum.traced
+		key.NotFollowed = sum.notFollowed
 		if sum != (tally{}) {
 			days = append(days, key)
 		}
@@ -69,12 +73,13 @@ func (t *tallies) keep(tx *gorm.DB) error {
 		return cmp.Or(a.Day.Compare(b.Day), cmp.Compare(a.Outcome, b.Outcome), cmp.Compare(a.Channels, b.Channels))
 	})
 	for _, d := range days {
-		err := tx.Exec(`INSERT INTO question_days AS d VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		err := tx.Exec(`INSERT INTO question_days AS d VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 			ON CONFLICT (generation, day, outcome, site, channels, category, flow, language)
 			DO UPDATE SET questions = d.questions + excluded.questions,
-				asked_again = d.asked_again + excluded.asked_again, traced = d.traced + excluded.traced`,
+				asked_again = d.asked_again + excluded.asked_again, traced = d.traced + excluded.traced,
+				not_followed = d.not_followed + excluded.not_followed`,
 			d.Generation, d.Day.Format(time.DateOnly), d.Outcome, d.Site, d.Channels, d.Category, d.Flow, d.Language,
-			d.Questions, d.AskedAgain, d.Traced).Error
+			d.Questions, d.AskedAgain, d.Traced, d.NotFollowed).Error
 		if err != nil {
 			return fmt.Errorf("counting questions by day: %w", err)
 		}

@@ -168,8 +168,8 @@ func (t *tallies) verify(tx *gorm.DB, tell func(string)) error {
 		return err
 	}
 	for _, d := range days {
-		sum := tally{d.Questions, d.AskedAgain, d.Traced}
-		d.Questions, d.AskedAgain, d.Traced = 0, 0, 0
+		sum := tally{d.Questions, d.AskedAgain, d.Traced, d.NotFollowed}
+		d.Questions, d.AskedAgain, d.Traced, d.NotFollowed = 0, 0, 0, 0
 		d.Day = dateOf(d.Day)
 		if want := t.days[d]; want != sum {
 			tell(

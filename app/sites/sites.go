@@ -2,6 +2,7 @@ package sites
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"regexp"
 	"strings"
@@ -21,21 +22,23 @@ import (
 
 // Site is a help centre over the library or parts of it.
 type Site struct {
-	ID           int64    `json:"id"`
-	Name         string   `json:"name"`
-	Main         bool     `json:"main"`
-	Hosts        []string `json:"hosts"` // under which it is asked for; the main one answers all others
-	BrandColour  string   `json:"brand_colour"`
-	AccentColour string   `json:"accent_colour"`
-	Logo         string   `json:"logo"` // path of a picture, "" for none
-	Languages    []string `json:"languages"`
-	AvoidedWords []string `json:"avoided_words"`       // "word = instead", or a word alone
-	Categories   []int64  `json:"categories"`          // shown with all below them; none means all
-	Articles     int      `json:"articles"`            // live ones it shows
-	ReopenDays   int      `json:"reopen_days"`         // for how long after closing a request can be reopened
-	LinkDays     int      `json:"link_days,omitempty"` // 0 for the usual 30: for how long after the last word a link opens a conversation
-	Whole        bool     `json:"-"`                   // it shows the whole library; set by SiteAt
-	Zone         string   `json:"zone,omitempty"`      // in which times are set, such as Europe/London; "" for the instance's
+	ID           int64             `json:"id"`
+	Name         string            `json:"name"`
+	Main         bool              `json:"main"`
+	Hosts        []string          `json:"hosts"` // under which it is asked for; the main one answers all others
+	BrandColour  string            `json:"brand_colour"`
+	AccentColour string            `json:"accent_colour"`
+	Logo         string            `json:"logo"` // path of a picture, "" for none
+	Languages    []string          `json:"languages"`
+	AvoidedWords []string          `json:"avoided_words"`            // "word = instead", or a word alone
+	Categories   []int64           `json:"categories"`               // shown with all below them; none means all
+	Articles     int               `json:"articles"`                 // live ones it shows
+	ReopenDays   int               `json:"reopen_days"`              // for how long after closing a request can be reopened
+	LinkDays     int               `json:"link_days,omitempty"`      // 0 for the usual 30: for how long after the last word a link opens a conversation
+	AsksToFollow bool              `json:"asks_to_follow,omitempty"` // it asks before it keeps a key in a browser
+	FollowWords  map[string]string `json:"follow_words,omitempty"`   // with which it asks, by language; the usual ones where none are given
+	Whole        bool              `json:"-"`                        // it shows the whole library; set by SiteAt
+	Zone         string            `json:"zone,omitempty"`           // in which times are set, such as Europe/London; "" for the instance's
 }
 
 // Mark is different whenever the site's colours are.
@@ -54,6 +57,10 @@ func siteOf(row store.Site) Site {
 		Zone:         row.Zone,
 		ReopenDays:   row.ReopenDays,
 		LinkDays:     row.LinkDays,
+		AsksToFollow: row.AsksToFollow,
+	}
+	if len(row.FollowWords) > 0 {
+		_ = json.Unmarshal(row.FollowWords, &s.FollowWords) // kept by KeepSite
 	}
 	if row.Logo != nil {
 		s.Logo = article.FilePath + *row.Logo
@@ -141,6 +148,10 @@ func (s Site) check() error {
 	}
 	f.Require(s.ReopenDays >= 0 && s.ReopenDays <= 365, "reopen_days", "Between 0 and 365 days.")
 	f.Require(s.LinkDays >= 0 && s.LinkDays <= 365, "link_days", "Between 1 and 365 days.")
+	for l, text := range s.FollowWords {
+		f.Require(article.Languages[l] != "", "follow_words", fmt.Sprintf("%q is not one of the languages offered.", l))
+		f.AtMost("follow_words", text, 600)
+	}
 	if s.Zone != "" {
 		_, err := time.LoadLocation(s.Zone)
 		f.Require(err == nil && s.Zone != "Local", "zone", "A time zone is written as Europe/London.")
@@ -193,6 +204,13 @@ func (a *Sites) KeepSite(ctx context.Context, by staff.Staff, s Site) (int64, er
 		row.Languages, row.AvoidedWords, row.Logo, row.Zone, row.ReopenDays = s.Languages, s.AvoidedWords, nil, s.Zone, s.ReopenDays
 		if row.LinkDays = s.LinkDays; row.LinkDays == 0 {
 			row.LinkDays = StandardLinkDays
+		}
+		if row.AsksToFollow = s.AsksToFollow; s.FollowWords == nil {
+			s.FollowWords = map[string]string{}
+		}
+		var err error
+		if row.FollowWords, err = json.Marshal(s.FollowWords); err != nil {
+			return err
 		}
 		if row.Weights == nil {
 			row.Weights = store.Floats{}

@@ -127,21 +127,25 @@ func (s Source) Valid() bool {
 // VisitorKey begins the keys of browsers; whoever has any other key is known by an address or an account.
 const VisitorKey = "visitor:"
 
+// ForgottenKey begins the keys under which the items of somebody stay who was forgotten: they lead nowhere.
+const ForgottenKey = "forgotten:"
+
 // Evidence is one append-only fact about what an asker did or was shown.
 type Evidence struct {
-	At       time.Time `json:"at"`
-	Asker    string    `json:"asker"` // the key it happened under
-	Channel  Channel   `json:"channel"`
-	Kind     Kind      `json:"kind"`
-	Text     string    `json:"text"`    // the words, redacted
-	Ref      string    `json:"ref"`     // what it refers to: "A-0007@3", a turn, a contact
-	Refs     []string  `json:"refs"`    // offered: article revisions in the order shown; told: its sources
-	To       string    `json:"to"`      // linked: the asker that this key is
-	Contact  string    `json:"contact"` // the reference of the contact or thread it belongs to
-	Source   Source    `json:"source"`
-	Unlikely bool      `json:"unlikely"` // of too many new askers from one network
-	Line     int       `json:"line"`     // its number in the input, from 1, or its row number in a database
-	*Stood             // where it stood; nil where nothing is known of that
+	At          time.Time `json:"at"`
+	Asker       string    `json:"asker"` // the key it happened under
+	Channel     Channel   `json:"channel"`
+	Kind        Kind      `json:"kind"`
+	Text        string    `json:"text"`    // the words, redacted
+	Ref         string    `json:"ref"`     // what it refers to: "A-0007@3", a turn, a contact
+	Refs        []string  `json:"refs"`    // offered: article revisions in the order shown; told: its sources
+	To          string    `json:"to"`      // linked: the asker that this key is
+	Contact     string    `json:"contact"` // the reference of the contact or thread it belongs to
+	Source      Source    `json:"source"`
+	Unlikely    bool      `json:"unlikely"`     // of too many new askers from one network
+	NotFollowed bool      `json:"not_followed"` // of somebody who declined to be followed from page to page
+	Line        int       `json:"line"`         // its number in the input, from 1, or its row number in a database
+	*Stood                // where it stood; nil where nothing is known of that
 }
 
 // Stood is where an item stood when it happened, so that figures can be split by it although

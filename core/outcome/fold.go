@@ -56,6 +56,11 @@ func (q Question) Settling() bool {
 	return !q.Settled && q.Outcome != Open && !q.Outcome.SetAside()
 }
 
+// NotFollowed reports whether somebody asked it, in any part, who declined to be followed from page to page.
+func (q Question) NotFollowed() bool {
+	return slices.ContainsFunc(q.Evidence, func(e *Evidence) bool { return e.NotFollowed })
+}
+
 // InRates reports whether the question counts in the rates: it has settled, and is not set aside.
 func (q Question) InRates() bool { return q.Settled && q.Outcome != Open && !q.Outcome.SetAside() }
 

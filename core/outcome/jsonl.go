@@ -27,17 +27,18 @@ const MaxItems = 20_000_000
 
 // line is the written form of an item.
 type line struct {
-	At       *time.Time `json:"at"`
-	Asker    string     `json:"asker"`
-	To       string     `json:"to,omitempty"`
-	Channel  Channel    `json:"channel"`
-	Kind     Kind       `json:"kind"`
-	Text     string     `json:"text,omitempty"`
-	Ref      string     `json:"ref,omitempty"`
-	Refs     []string   `json:"refs,omitempty"`
-	Contact  string     `json:"contact,omitempty"`
-	Source   Source     `json:"source,omitempty"`
-	Unlikely bool       `json:"unlikely,omitempty"`
+	At          *time.Time `json:"at"`
+	Asker       string     `json:"asker"`
+	To          string     `json:"to,omitempty"`
+	Channel     Channel    `json:"channel"`
+	Kind        Kind       `json:"kind"`
+	Text        string     `json:"text,omitempty"`
+	Ref         string     `json:"ref,omitempty"`
+	Refs        []string   `json:"refs,omitempty"`
+	Contact     string     `json:"contact,omitempty"`
+	Source      Source     `json:"source,omitempty"`
+	Unlikely    bool       `json:"unlikely,omitempty"`
+	NotFollowed bool       `json:"not_followed,omitempty"`
 	Stood
 }
 
@@ -118,17 +119,18 @@ func parseLine(raw []byte) (Evidence, error) {
 		return Evidence{}, err
 	}
 	e := Evidence{
-		At:       *l.At,
-		Asker:    l.Asker,
-		To:       l.To,
-		Channel:  l.Channel,
-		Kind:     l.Kind,
-		Text:     l.Text,
-		Ref:      l.Ref,
-		Refs:     l.Refs,
-		Contact:  l.Contact,
-		Source:   l.Source,
-		Unlikely: l.Unlikely,
+		At:          *l.At,
+		Asker:       l.Asker,
+		To:          l.To,
+		Channel:     l.Channel,
+		Kind:        l.Kind,
+		Text:        l.Text,
+		Ref:         l.Ref,
+		Refs:        l.Refs,
+		Contact:     l.Contact,
+		Source:      l.Source,
+		Unlikely:    l.Unlikely,
+		NotFollowed: l.NotFollowed,
 	}
 	if !l.Stood.Empty() {
 		e.Stood = &l.Stood
@@ -183,17 +185,18 @@ func WriteJSONL(w io.Writer, items []Evidence) error {
 	for _, e := range items {
 		at := e.At.UTC()
 		l := line{
-			At:       &at,
-			Asker:    e.Asker,
-			To:       e.To,
-			Channel:  e.Channel,
-			Kind:     e.Kind,
-			Text:     e.Text,
-			Ref:      e.Ref,
-			Refs:     e.Refs,
-			Contact:  e.Contact,
-			Source:   e.Source,
-			Unlikely: e.Unlikely,
+			At:          &at,
+			Asker:       e.Asker,
+			To:          e.To,
+			Channel:     e.Channel,
+			Kind:        e.Kind,
+			Text:        e.Text,
+			Ref:         e.Ref,
+			Refs:        e.Refs,
+			Contact:     e.Contact,
+			Source:      e.Source,
+			Unlikely:    e.Unlikely,
+			NotFollowed: e.NotFollowed,
 		}
 		if e.Stood != nil {
 			l.Stood = *e.Stood
@@ -214,13 +217,14 @@ type Report struct {
 
 // ReportQuestion is one question of a Report; Closed is nil while it is open.
 type ReportQuestion struct {
-	Asker      string     `json:"asker"` // the name of the linked set of keys
-	Began      time.Time  `json:"began"`
-	Closed     *time.Time `json:"closed"`
-	Outcome    Outcome    `json:"outcome"`
-	Settled    bool       `json:"settled"`
-	AskedAgain bool       `json:"asked_again"`
-	Evidence   []int      `json:"evidence"` // lines, in the order of the fold
+	Asker       string     `json:"asker"` // the name of the linked set of keys
+	Began       time.Time  `json:"began"`
+	Closed      *time.Time `json:"closed"`
+	Outcome     Outcome    `json:"outcome"`
+	Settled     bool       `json:"settled"`
+	AskedAgain  bool       `json:"asked_again"`
+	NotFollowed bool       `json:"not_followed,omitempty"` // of somebody who declined to be followed
+	Evidence    []int      `json:"evidence"`               // lines, in the order of the fold
 }
 
 // ReportRates are the three rates of a Report.
@@ -253,11 +257,12 @@ func NewReport(questions []Question) Report {
 	}}
 	for _, q := range questions {
 		out := ReportQuestion{
-			Asker:      q.Asker,
-			Began:      q.Began.UTC(),
-			Outcome:    q.Outcome,
-			Settled:    q.Settled,
-			AskedAgain: q.AskedAgain,
+			Asker:       q.Asker,
+			Began:       q.Began.UTC(),
+			Outcome:     q.Outcome,
+			Settled:     q.Settled,
+			AskedAgain:  q.AskedAgain,
+			NotFollowed: q.NotFollowed(),
 		}
 		if q.Outcome != Open {
 			closed := q.Closed.UTC()

@@ -1061,7 +1061,8 @@ export interface paths {
     /** Say whether a customer can sign in */
     put: operations['do-change-customer']
     post?: never
-    delete?: never
+    /** Forget a customer who asked for it */
+    delete: operations['forget-customer']
     options?: never
     head?: never
     patch?: never
@@ -2635,10 +2636,12 @@ export interface components {
     }
     BesideHeadline: {
       asked_again: components['schemas']['Proportion']
+      followed: components['schemas']['Proportion']
       linkable: components['schemas']['Proportion']
       lowest: components['schemas']['Proportion']
       need_person: components['schemas']['Proportion']
       needs: components['schemas']['Proportion']
+      not_followed: components['schemas']['Proportion']
       unlikely: components['schemas']['Proportion']
       unseen: components['schemas']['Proportion']
       /** Format: int64 */
@@ -2796,8 +2799,10 @@ export interface components {
     Choices: {
       categories: components['schemas']['Choice'][]
       flows: components['schemas']['Choice'][]
+      groups: components['schemas']['Choice'][]
       languages: components['schemas']['Choice'][]
       sites: components['schemas']['Choice'][]
+      teams: components['schemas']['Choice'][]
     }
     Cleaned: {
       body: string
@@ -2980,6 +2985,7 @@ export interface components {
       language?: string
       /** Format: int64 */
       line: number
+      not_followed: boolean
       page?: string
       reason?: string
       ref: string
@@ -3362,6 +3368,7 @@ export interface components {
       /** Format: int64 */
       items: number
       key: string
+      not_followed: boolean
       outcome: string
       settling: boolean
     }
@@ -3382,6 +3389,7 @@ export interface components {
       items: number
       key: string
       last_asked: string
+      not_followed: boolean
       outcome: string
       returned_in: string
       /** Format: date-time */
@@ -4035,9 +4043,13 @@ export interface components {
       accent_colour: string
       /** Format: int64 */
       articles: number
+      asks_to_follow?: boolean
       avoided_words: string[]
       brand_colour: string
       categories: number[]
+      follow_words?: {
+        [key: string]: string
+      }
       hosts: string[]
       /** Format: int64 */
       id: number
@@ -9694,6 +9706,80 @@ export interface operations {
       }
     }
   }
+  'forget-customer': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'do-send-customer-password-link': {
     parameters: {
       query?: never
@@ -12359,6 +12445,8 @@ export interface operations {
         again?: boolean
         /** @description Contacts before which something was looked for, or was not */
         traced?: 'yes' | 'no'
+        /** @description Those of people who declined to be followed, or all others */
+        followed?: 'yes' | 'no'
         group?: string
         team?: string
         outcome?: string

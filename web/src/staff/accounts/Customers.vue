@@ -7,6 +7,7 @@ import { counted, day } from '../../shared/format'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import { saidWithWayBack, useAct } from '../shared/act'
+import { sure } from '../shared/sure'
 import { useLoad } from '../shared/load'
 
 /** Customers who can sign in to the help centre. */
@@ -47,6 +48,20 @@ async function link(c: Schemas['CustomerLine']) {
   await act(
     () => call(api.POST('/api/staff/customers/{id}/password-link', at)),
     `A link is on its way to ${c.email}`,
+  )
+}
+function forget(c: Schemas['CustomerLine']) {
+  sure(
+    `Forget ${c.name}?`,
+    'Words, name, address and account go for good, with the requests and their files; what is open is closed. Figures stay as they are. This cannot be taken back.',
+    'Forget for good',
+    async () => {
+      await act(
+        () => call(api.DELETE('/api/staff/customers/{id}', { params: { path: { id: c.id } } })),
+        'Forgotten',
+      )
+      await customers.reload()
+    },
   )
 }
 </script>
@@ -108,6 +123,15 @@ async function link(c: Schemas['CustomerLine']) {
                 @click="link(c)"
               >
                 Send a password link
+              </button>
+              <button
+                type="button"
+                class="quiet"
+                :disabled="busy"
+                :aria-label="`Forget ${c.name}`"
+                @click="forget(c)"
+              >
+                Forget…
               </button>
             </span>
           </td>

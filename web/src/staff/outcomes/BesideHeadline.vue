@@ -54,6 +54,18 @@ const lines = computed(() => {
       means: 'Of all that was asked, what came from too many new askers of one network',
       show: { outcome: 'unlikely' },
     },
+    {
+      word: 'Not followed',
+      share: b.not_followed,
+      means: 'Of the settled questions, those of people who declined to be known from page to page',
+      show: { followed: 'no', settled: '1' },
+    },
+    {
+      word: 'Without those not followed',
+      share: b.followed,
+      means: 'Answered without a person, of the others',
+      show: { followed: 'yes', settled: '1' },
+    },
   ]
 })
 </script>

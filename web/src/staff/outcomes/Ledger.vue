@@ -31,6 +31,7 @@ defineEmits<{ page: [n: number] }>()
         <td>
           <OutcomeChip :outcome="q.outcome" :settling="q.settling" />
           <span v-if="q.asked_again" class="faded small"> asked again</span>
+          <span v-if="q.not_followed" class="faded small"> not followed</span>
         </td>
         <td>{{ q.channels.map((c) => channels[c] ?? c).join(', ') }}</td>
         <td>

@@ -56,6 +56,7 @@ const ledger = useLoad(
       words: text('words'),
       again: text('again') === '1' || undefined,
       traced: text('traced') as 'yes' | 'no' | undefined,
+      followed: text('followed') as 'yes' | 'no' | undefined,
       group: text('group'),
       team: text('team'),
       ...narrowed(),
@@ -83,6 +84,7 @@ function show(query: Record<string, string | undefined>) {
     channel: undefined,
     again: undefined,
     traced: undefined,
+    followed: undefined,
     ...query,
   })
 }
@@ -97,8 +99,10 @@ const filters = computed(() =>
       name: 'traced',
       says: text('traced') === 'yes' ? 'contacts that looked first' : 'contacts without a trace',
     },
-    text('group') && { name: 'group', says: `customers of ${text('group')}` },
-    text('team') && { name: 'team', says: `team ${text('team')}` },
+    text('followed') && {
+      name: 'followed',
+      says: text('followed') === 'no' ? 'declined to be followed' : 'could be followed',
+    },
     text('day') && { name: 'day', says: day(text('day') ?? '') },
     text('article') && { name: 'article', says: `ended with ${text('article')}` },
     text('words') && { name: 'words', says: `“${text('words')}”` },
@@ -153,6 +157,7 @@ const filters = computed(() =>
           />
         </form>
       </div>
+      <LedgerFilters :query="route.query" of-ledger @set="set" />
       <p v-if="filters.length" class="row small">
         <button
           v-for="f in filters"

@@ -3,6 +3,7 @@ import { Button, Input, InputNumber, Textarea } from 'ant-design-vue'
 import { reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
+import FollowFields from './FollowFields.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import { may } from '../session'
@@ -41,6 +42,8 @@ const blank = {
   zone: '',
   reopen_days: 14,
   link_days: 30,
+  asks_to_follow: false,
+  follow_words: {},
 } satisfies Schemas['Site']
 const split = (text: string) =>
   text
@@ -49,7 +52,11 @@ const split = (text: string) =>
     .filter(Boolean)
 
 function edit(s: Schemas['Site'] = blank) {
-  editing.value = { ...s, languages: [...s.languages], categories: [...s.categories] }
+  editing.value = {
+    ...s,
+    languages: [...s.languages],
+    categories: [...s.categories],
+  }
   form.hosts = s.hosts.join('\n')
   form.words = s.avoided_words.join('\n')
 }
@@ -164,6 +171,11 @@ const fault = (name: string) => refused.value?.field(name)
           {{ name }}</label
         >
       </fieldset>
+      <FollowFields
+        v-model="editing"
+        :languages="languages.value.value ?? {}"
+        :fault="fault('follow_words')"
+      />
       <fieldset>
         <legend>Shows these categories, with everything below them. None chosen means all.</legend>
         <label
