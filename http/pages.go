@@ -118,6 +118,7 @@ type view struct {
 	Feed        string // address of the feed of what changes here
 	OnArticle   bool
 	Here        string // the path of the page
+	Contact     string // the key of the mail whose link opened the page
 	MayFollow   string // what the visitor chose, where the site asks: yes, no, or "" before they did
 	Picture     string // address of one that stands for the page, "" for none
 	Is          any    // what this page is about
@@ -165,6 +166,9 @@ func (p *pages) show(c *fiber.Ctx, status int, name string, v evidence.Visitor, 
 		fill.Visit = v.Key
 	}
 	fill.Here = c.Path()
+	if v.Contact != "" {
+		fill.Contact = c.Query("of")
+	}
 	if fill.Site.AsksToFollow {
 		fill.MayFollow = c.Cookies(followCookie)
 	}

@@ -64,6 +64,9 @@ func (s *requestPages) requestPage(c *fiber.Ctx) error {
 	if cut := []rune(n.Subject); len(cut) > 200 {
 		n.Subject, n.Text = string(cut[:200]), n.Subject // what is too long for a subject is not lost
 	}
+	if err := s.requests.BeginForm(s.visitor(c), n.Kind); err != nil {
+		return err
+	}
 	return s.showRequest(c, fiber.StatusOK, requestView{NewRequest: n})
 }
 

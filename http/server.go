@@ -46,7 +46,8 @@ type server struct {
 	accounts *accounts.Accounts
 	sites    *sites.Sites
 	recorder *evidence.Recorder
-	near     func(c *fiber.Ctx, p *Problem) []search.Result // what may have been looked for in vain
+	near     func(c *fiber.Ctx, p *Problem) []search.Result                            // what may have been looked for in vain
+	contact  func(ctx context.Context, v evidence.Visitor, key string) (string, error) // in whose mail a link stood
 
 	options Options
 	assets  *assets
@@ -88,6 +89,7 @@ func New(a *app.App, options Options) (*Server, error) {
 		accounts: a.Accounts,
 		sites:    a.Sites,
 		recorder: a.Recorder,
+		contact:  a.Requests.ContactByLink,
 		options:  options,
 		assets:   files,
 		pages:    templates,

@@ -1,12 +1,14 @@
 package http
 
 import (
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"log/slog"
+	"net/url"
 	"reflect"
 	"regexp"
 	"slices"
@@ -134,6 +136,16 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 			v.Customer = &customer
 		}
 	}
+	v.Page = pageOf(c.Get(pageHeader))
+	v.Renew = func(key string) {
+		v.Key = key
+		s.keepVisit(c, v)
+	}
+	if key := cmp.Or(c.Get(contactHeader), c.Query("of")); key != "" {
+		if v.Contact, err = s.contact(c.UserContext(), v, key); err != nil {
+			return v, err
+		}
+	}
 	if returning && c.Method() == fiber.MethodGet && strings.Contains(c.Get("Accept"), "text/html") {
 		return v, s.recorder.Look(v) // a second page
 	}
@@ -142,6 +154,24 @@ func (s *server) visit(c *fiber.Ctx, staff bool) (evidence.Visitor, error) {
 
 // visitHeader carries the key of a page's visitor where cookies may be blocked.
 const visitHeader = "Hermeneus-Visit"
+
+// What a page sends along of itself: the address that the chat stands on, and the key of the mail whose link opened it.
+const (
+	pageHeader    = "Hermeneus-Page"
+	contactHeader = "Hermeneus-Contact"
+)
+
+// mostPage bounds an address that the chat stands on.
+const mostPage = 500
+
+// pageOf is an address that the chat stands on as it is kept: without what may be somebody's own.
+func pageOf(address string) string {
+	at, err := url.Parse(address)
+	if err != nil || (at.Scheme != "http" && at.Scheme != "https") || at.Host == "" || len(address) > mostPage {
+		return ""
+	}
+	return at.Scheme + "://" + at.Host + at.Path
+}
 
 // visitKey is what a visitor's key looks like.
 var visitKey = regexp.MustCompile(`^[0-9a-f]{32}$`)

@@ -186,10 +186,32 @@ func (s *shell) handOver(n flow.Need, state flow.State) error {
 
 func (s *shell) request(n flow.Need, state flow.State) error {
 	s.c.Kind, s.c.Address = store.Request, n.Address
+	if err := s.renew(n.Address); err != nil {
+		return err
+	}
 	if err := s.contact("R", n.Team, n.Text, outcome.Requested, state); err != nil {
 		return err
 	}
 	return s.area.recorder.LinkAddress(s.tx, s.visitor, outcome.Chat, n.Address)
+}
+
+// renew lets the conversation go on under another key where the address that is given is not that of the person to
+// whom the browser's key belongs: from now on somebody else sits there.
+func (s *shell) renew(address string) error {
+	if s.c.CustomerID != nil || s.c.Rehearsal || !s.visitor.Counted() {
+		return nil
+	}
+	another, err := s.area.recorder.AnotherPerson(s.tx, s.c.Asker, address)
+	if err != nil || !another {
+		return err
+	}
+	key := evidence.NewKey()
+	s.c.Asker = evidence.Visitor{Key: key}.Asker()
+	s.visitor.AsAsker = s.c.Asker
+	if s.visitor.Renew != nil {
+		s.visitor.Renew(key)
+	}
+	return nil
 }
 
 // contact puts the conversation before people, unless it is only a rehearsal.

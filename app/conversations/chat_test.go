@@ -3,6 +3,7 @@ package conversations_test
 import (
 	"strings"
 	"testing"
+	"time"
 
 	"hermeneus/app/apptest"
 	"hermeneus/app/conversations"
@@ -199,5 +200,42 @@ func TestRunningConversationsKeepTheirVersion(t *testing.T) {
 		2,
 	); apptest.KindOf(err) != problem.Invalid {
 		t.Errorf("a faulty script: %v", err)
+	}
+}
+
+// Another address given in the same browser is another person: the conversation goes on under a key of its own.
+func TestASecondPersonInTheChatGetsAKeyOfTheirOwn(t *testing.T) {
+	w, c := apptest.OpenWithCrew(t)
+	w.Must(w.Accounts.People.ChangeStaff(w.Context, c.Administrator, c.Agent.ID, role.Set{role.Agent}, true))
+	v := apptest.Visitor("k")
+	renewed := ""
+	v.Renew = func(key string) { renewed = key }
+	asks := func(address string) {
+		token, err := w.Conversations.StartChat(w.Context, v)
+		w.Must(err)
+		for _, words := range []string{"a person please", "my bill is wrong", address} {
+			w.Must(w.Conversations.SayInChat(w.Context, v, token, flow.Input{Kind: flow.Words, Text: words}))
+		}
+		w.Wait(time.Hour)
+	}
+	asks("wim@post.example")
+	asks("WIM@post.example ")
+	if renewed != "" {
+		t.Fatal("the same person got another key")
+	}
+	asks("una@post.example")
+	if renewed == "" {
+		t.Fatal("a second person goes on under the first one's key")
+	}
+	var askers []string
+	w.Must(w.DB().Raw(`SELECT asker FROM evidence WHERE kind = 'requested' ORDER BY id`).Scan(&askers).Error)
+	second := apptest.Visitor(renewed).Asker()
+	if len(askers) != 3 || askers[0] != v.Asker() || askers[1] != v.Asker() || askers[2] != second {
+		t.Errorf("requested by %v, the second person is %s", askers, second)
+	}
+	var linked int
+	w.Must(w.DB().Raw(`SELECT count(*) FROM evidence_links WHERE key = ?`, second).Scan(&linked).Error)
+	if linked != 1 {
+		t.Errorf("the second person's key has %d links", linked)
 	}
 }

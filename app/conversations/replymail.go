@@ -34,6 +34,10 @@ func (a *Conversations) mailReply(
 	if err != nil {
 		return err
 	}
+	key, err := a.Signed(tx, c)
+	if err != nil {
+		return err
+	}
 	parts := []string{by.Name + " answered your request “" + c.Subject + "”:"}
 	if m.Text != "" {
 		parts = append(parts, m.Text)
@@ -43,7 +47,7 @@ func (a *Conversations) mailReply(
 		if err != nil {
 			return fmt.Errorf("reading %s for a mail: %w", card.Reference, err)
 		}
-		parts = append(parts, a.articleInMail(page))
+		parts = append(parts, a.articleInMail(page, key))
 	}
 	files, err := FilesOf(tx, c.ID)
 	if err != nil {
@@ -57,8 +61,9 @@ func (a *Conversations) mailReply(
 	return a.mailCustomer(tx, c, "An answer to your request "+*c.Reference, strings.Join(parts, "\n\n"))
 }
 
-// articleInMail is an article as a mail says it: as CommonMark, which reads as plain text.
-func (a *Conversations) articleInMail(p helpcentre.Page) string {
+// articleInMail is an article as a mail says it: as CommonMark, which reads as plain text. What is opened through its
+// link belongs to the contact that the key opens.
+func (a *Conversations) articleInMail(p helpcentre.Page, key string) string {
 	body := article.Adapt(p.Body, func(address string, _ bool) (string, bool) {
 		if strings.HasPrefix(address, "/") {
 			address = a.base.Address + address
@@ -75,7 +80,7 @@ func (a *Conversations) articleInMail(p helpcentre.Page) string {
 	}
 	out := p.Title + "\n" + strings.Repeat("-", min(70, len([]rune(p.Title)))) + "\n\n" + text
 	if a.base.Address != "" {
-		out += "\n\nRead it at " + a.base.Address + article.LinkPath + p.Reference
+		out += "\n\nRead it at " + a.base.Address + article.LinkPath + p.Reference + "?of=" + key
 	}
 	return out
 }

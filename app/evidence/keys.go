@@ -124,6 +124,14 @@ func (a *Recorder) KeyFor(ctx context.Context, v Visitor, address string) (strin
 	return v.Key, err
 }
 
+// AnotherPerson reports whether a browser's key is that of somebody else than whoever has an address.
+func (a *Recorder) AnotherPerson(db *gorm.DB, key, address string) (bool, error) {
+	if !strings.HasPrefix(key, outcome.VisitorKey) || strings.TrimSpace(address) == "" {
+		return false, nil
+	}
+	return belongsToAnother(db, key, 0, address)
+}
+
 // NewKey gives a browser's key: 128 random bits in letters.
 func NewKey() string {
 	raw := make([]byte, 16)

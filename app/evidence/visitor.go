@@ -14,17 +14,18 @@ import (
 type Visitor struct {
 	Key         string // the browser's random first-party key
 	Customer    *Customer
-	Preview     bool     // a member of staff looking at what customers see: never counted
-	Groups      []string // that a member of staff sees: all there are
-	Site        int64    // of the help centre; 0 for none
-	Whole       bool     // the help centre shows the whole library
-	Crawler     bool     // a known crawler: served, never counted
-	Language    string   // that the visitor reads, "" for that of the source
-	AsAsker     string   // the asker of a running conversation, whose evidence this is
-	Contact     string   // the reference of the contact or thread that what is done belongs to
-	Network     string   // from which the visitor comes, "" where that does not matter
-	NotFollowed bool     // declined to be followed: the key lives in the page alone
-	Page        string   // the address that the chat stands on
+	Preview     bool             // a member of staff looking at what customers see: never counted
+	Groups      []string         // that a member of staff sees: all there are
+	Site        int64            // of the help centre; 0 for none
+	Whole       bool             // the help centre shows the whole library
+	Crawler     bool             // a known crawler: served, never counted
+	Language    string           // that the visitor reads, "" for that of the source
+	AsAsker     string           // the asker of a running conversation, whose evidence this is
+	Contact     string           // the reference of the contact or thread that what is done belongs to
+	Network     string           // from which the visitor comes, "" where that does not matter
+	NotFollowed bool             // declined to be followed: the key lives in the page alone
+	Page        string           // the address that the chat stands on
+	Renew       func(key string) // gives the browser another key; nil where there is none
 	Where       outcome.Stood
 }
 

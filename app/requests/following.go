@@ -4,6 +4,7 @@ import (
 	"context"
 	"crypto/hmac"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
@@ -151,6 +152,23 @@ func (a *Requests) linkFollower(ctx context.Context, v evidence.Visitor, key str
 	return a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		return a.recorder.ProveAddress(tx, v, outcome.Mail, c.Address)
 	})
+}
+
+// ContactByLink gives the reference of the contact whose mail a link stood in, "" for a link that says nothing, and
+// keeps that whoever followed it has the address that the mail went to.
+func (a *Requests) ContactByLink(ctx context.Context, v evidence.Visitor, key string) (string, error) {
+	if reference, _, linked := strings.Cut(key, "."); !linked || !conversations.ContactShape.MatchString(reference) {
+		return "", nil
+	}
+	c, err := a.whose(a.base.DB.WithContext(ctx), v, key)
+	var p *problem.Problem
+	if errors.As(err, &p) || c.Rehearsal {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	return conversations.ContactOf(c), a.linkFollower(ctx, v, key, c)
 }
 
 // AddToRequest adds words and files to a request. A closed one is reopened by it, as

@@ -69,6 +69,15 @@ func (a *Requests) OfferForForm(
 	return results, err
 }
 
+// BeginForm keeps that the request form was opened.
+func (a *Requests) BeginForm(v evidence.Visitor, kind string) error {
+	form := "form"
+	if kind != "" {
+		form += ":" + kind
+	}
+	return a.recorder.RecordAlone(v, outcome.Form, outcome.Evidence{Kind: outcome.Began, Ref: form})
+}
+
 // AnsweredInForm keeps that an article offered beside the request form answered what
 // was being asked: the form is closed, and no request is sent. The article counts as
 // a vote for it, as on its own page.

@@ -24,7 +24,8 @@ let frame: HTMLIFrameElement | undefined
 function toggle() {
   if (!frame) {
     frame = document.createElement('iframe')
-    frame.src = `${home}/chat`
+    // The page without what may be somebody's own: no query, no fragment.
+    frame.src = `${home}/chat?page=${encodeURIComponent(location.origin + location.pathname)}`
     frame.title = 'Chat'
     Object.assign(frame.style, {
       position: 'fixed',
