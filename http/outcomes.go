@@ -81,13 +81,11 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 				Words:    in.Words,
 				Page:     in.Page,
 			}
-			if in.From != "" || in.To != "" {
-				first, last, err := in.Dates.read(a.Now())
-				if err != nil {
-					return nil, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
-				}
-				filter.Period = a.Days(first, last)
+			first, last, err := in.Dates.read(a.Now())
+			if err != nil {
+				return nil, &problem.Problem{Kind: problem.Invalid, Detail: "A day is written as 2026-03-02."}
 			}
+			filter.Period = a.Days(first, last)
 			return wrapList(a.Ledger(ctx, who, filter))
 		},
 	)
@@ -100,7 +98,7 @@ func figureAPI(api huma.API, a *outcomes.Outcomes) {
 	)
 }
 
-// Dates are days such as 2026-03-02; the figures' default is the last fortnight.
+// Dates are days such as 2026-03-02; without them it is the last fortnight.
 type Dates struct {
 	From string `query:"from" format:"date" doc:"First day, in the site's zone"`
 	To   string `query:"to" format:"date" doc:"Last day, included"`

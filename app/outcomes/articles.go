@@ -73,8 +73,7 @@ func (a *Outcomes) Uses(ctx context.Context, reference string, since time.Time) 
 	return n.Opened, n.Read, err
 }
 
-// TypedBefore gives what customers typed last in the latest questions in which they opened an article, the latest
-// last.
+// TypedBefore gives what customers typed last in the latest questions that ended with an article, the latest last.
 func (a *Outcomes) TypedBefore(ctx context.Context, reference string, most int) ([]string, error) {
 	db := a.base.DB.WithContext(ctx)
 	g, err := a.standing(db)
@@ -83,7 +82,7 @@ func (a *Outcomes) TypedBefore(ctx context.Context, reference string, most int) 
 	}
 	var list []string
 	err = db.Raw(`SELECT w.text FROM (SELECT typed_item, closed_at FROM questions
-			WHERE generation = ? AND opened <> '{}' AND opened @> ARRAY[?::integer]
+			WHERE generation = ? AND article = ? AND article <> 0
 			ORDER BY closed_at DESC LIMIT ?) q
 		JOIN evidence_words w ON w.evidence_id = q.typed_item ORDER BY q.closed_at DESC`,
 		g.number, numberOf(reference), most).Scan(&list).Error

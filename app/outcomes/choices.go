@@ -1,8 +1,12 @@
 package outcomes
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
+
+	"gorm.io/gorm"
 
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
@@ -42,13 +46,20 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 	if err != nil {
 		return out, err
 	}
-	var rows []struct{ Site, Category, Flow, Language string }
-	err = db.Raw(`SELECT DISTINCT site, category, flow, language FROM question_days WHERE generation = ? AND questions > 0`,
-		g.number).
-		Scan(&rows).
-		Error
-	if err != nil {
-		return out, fmt.Errorf("reading what there are questions of: %w", err)
+	var sites, categories, flows, languages []string
+	for _, of := range []struct {
+		column string
+		values *[]string
+	}{{"site", &sites}, {"category", &categories}, {"flow", &flows}, {"language", &languages}} {
+		if *of.values, err = valuesOf(db, g, of.column); err != nil {
+			return out, err
+		}
+	}
+	for _, flow := range flows {
+		out.Flows = append(out.Flows, Choice{flow, flow})
+	}
+	for _, language := range languages {
+		out.Languages = append(out.Languages, Choice{language, cmp.Or(article.Languages[language], language)})
 	}
 	var named []struct{ Of, Value, Name string }
 	err = db.Raw(`SELECT 'site' AS of, id::text AS value, name FROM sites
@@ -58,29 +69,12 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 	if err != nil {
 		return out, fmt.Errorf("reading names: %w", err)
 	}
-	sites, categories := map[string]bool{}, map[string]bool{}
-	flows, languages := map[string]bool{}, map[string]bool{}
-	for _, r := range rows {
-		sites[r.Site], categories[r.Category] = true, true
-		if r.Flow != "" && !flows[r.Flow] {
-			flows[r.Flow] = true
-			out.Flows = append(out.Flows, Choice{r.Flow, r.Flow})
-		}
-		if r.Language != "" && !languages[r.Language] {
-			languages[r.Language] = true
-			name := article.Languages[r.Language]
-			if name == "" {
-				name = r.Language
-			}
-			out.Languages = append(out.Languages, Choice{r.Language, name})
-		}
-	}
 	for _, n := range named {
 		choice := Choice{n.Value, n.Name}
 		switch {
-		case n.Of == "site" && sites[n.Value]:
+		case n.Of == "site" && slices.Contains(sites, n.Value):
 			out.Sites = append(out.Sites, choice)
-		case n.Of == "category" && categories[n.Value]:
+		case n.Of == "category" && slices.Contains(categories, n.Value):
 			out.Categories = append(out.Categories, choice)
 		case n.Of == "group":
 			out.Groups = append(out.Groups, choice)
@@ -89,4 +83,20 @@ func (a *Outcomes) Choices(ctx context.Context, by staff.Staff) (Choices, error)
 		}
 	}
 	return out, nil
+}
+
+// valuesOf lists what stands in a column of the days, but "". It goes from one value to the next by the column's index,
+// so that it reads as many rows as there are values.
+func valuesOf(db *gorm.DB, g *generation, column string) ([]string, error) {
+	var values []string
+	err := db.Raw(`WITH RECURSIVE v AS (
+			(SELECT `+column+` AS value FROM question_days WHERE generation = @g AND `+column+` > ''
+				ORDER BY generation, `+column+` LIMIT 1)
+			UNION ALL SELECT (SELECT `+column+` FROM question_days WHERE generation = @g AND `+column+` > v.value
+				ORDER BY generation, `+column+` LIMIT 1) FROM v WHERE v.value IS NOT NULL)
+		SELECT value FROM v WHERE value IS NOT NULL`, map[string]any{"g": g.number}).Scan(&values).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading what there are questions of: %w", err)
+	}
+	return values, nil
 }

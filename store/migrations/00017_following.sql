@@ -25,6 +25,15 @@ CREATE INDEX own_links_address ON own_links (lower(address), made_at);
 
 CREATE INDEX conversations_address ON conversations (lower(address)) WHERE address <> '';
 
+-- The figures of many articles of some days, and what there are questions of, are found by an index; what was opened in
+-- a question is not looked for any more.
+CREATE INDEX article_days_day ON article_days (generation, day);
+CREATE INDEX question_days_site ON question_days (generation, site);
+CREATE INDEX question_days_category ON question_days (generation, category);
+CREATE INDEX question_days_flow ON question_days (generation, flow);
+CREATE INDEX question_days_language ON question_days (generation, language);
+DROP INDEX questions_opened;
+
 -- What is kept may not be changed, but for forgetting somebody: then evidence gets another key, and links and names go.
 -- +goose StatementBegin
 CREATE FUNCTION refuse_change_but_forgetting() RETURNS trigger LANGUAGE plpgsql AS $$
@@ -54,6 +63,8 @@ CREATE TRIGGER trail_immutable BEFORE UPDATE OR DELETE ON trail FOR EACH ROW EXE
 DROP TRIGGER evidence_immutable ON evidence;
 CREATE TRIGGER evidence_immutable BEFORE UPDATE OR DELETE ON evidence FOR EACH ROW EXECUTE FUNCTION refuse_change();
 DROP FUNCTION refuse_change_but_forgetting;
+CREATE INDEX questions_opened ON questions USING gin (opened) WHERE opened <> '{}';
+DROP INDEX article_days_day, question_days_site, question_days_category, question_days_flow, question_days_language;
 DROP INDEX conversations_address;
 DROP TABLE own_links;
 DROP INDEX asker_keys_forgotten;
