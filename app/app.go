@@ -73,6 +73,7 @@ type Config struct {
 	Zone     *time.Location   // in which days begin and end
 	Name     string           // of the company: what a new library's main help centre is called
 
+	Replicas    []string          // connection strings of streaming replicas, from which figures are read; none for not at all
 	Address     string            // at which people reach the application, such as https://help.wrenmoor.example
 	Mail        notify.MailServer // that takes mail by SMTP
 	MailFrom    string            // the address that mail comes from
@@ -86,6 +87,7 @@ type Config struct {
 func Open(ctx context.Context, c Config) (*App, error) {
 	base, err := instance.Open(ctx, instance.Config{
 		Database: c.Database, Clock: c.Clock, Zone: c.Zone, Name: c.Name, Address: c.Address,
+		Replicas: c.Replicas,
 	})
 	if err != nil {
 		return nil, err

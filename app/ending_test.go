@@ -32,7 +32,7 @@ func TestWhatHadItsTimeEnds(t *testing.T) {
 		w.Keeping.SetKeeping(
 			w.Context,
 			c.Administrator,
-			keeping.Periods{Mails: 10, News: 20, Jobs: 30, Reports: 40, Words: 50},
+			keeping.Periods{Mails: 10, News: 20, Jobs: 30, Reports: 40, Words: 50, Evidence: 3660},
 		),
 	)
 	ref := w.Draft(c.Author, w.Category(c.Author, "Bills"), "A bill", "<p>Text.</p>", "")

@@ -141,10 +141,18 @@ type Split struct {
 	Category string          `query:"category" maxLength:"20" doc:"The category's number"`
 	Flow     string          `query:"flow" maxLength:"200" doc:"name@version"`
 	Language string          `query:"language" maxLength:"20"`
+	Since    string          `query:"since" pattern:"^[0-9A-F]{1,8}/[0-9A-F]{1,8}$" doc:"The state, as figures give it, that is the oldest to read"`
 }
 
 func (s Split) split() outcomes.Split {
-	return outcomes.Split{Site: s.Site, Channel: s.Channel, Category: s.Category, Flow: s.Flow, Language: s.Language}
+	return outcomes.Split{
+		Site:     s.Site,
+		Channel:  s.Channel,
+		Category: s.Category,
+		Flow:     s.Flow,
+		Language: s.Language,
+		Since:    s.Since,
+	}
 }
 
 type figuresQuery struct {

@@ -22,7 +22,7 @@ func TestOlderEvidenceIsCopiedWithItsWordsApart(t *testing.T) {
 	if _, err := steps.UpTo(ctx, 13); err != nil {
 		t.Fatal(err)
 	}
-	if err := store.EnsureEvidenceMonths(ctx, db, time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC),
+	if err := store.EvidenceMonths.Ensure(ctx, db, time.Date(2026, 3, 2, 0, 0, 0, 0, time.UTC),
 		time.Date(2026, 4, 2, 0, 0, 0, 0, time.UTC)); err != nil {
 		t.Fatal(err)
 	}

@@ -9,7 +9,6 @@ import (
 	"log/slog"
 	"time"
 
-	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
 	"gorm.io/gorm"
@@ -33,6 +32,9 @@ func Migrate(ctx context.Context, db *gorm.DB, now time.Time) error {
 	}
 	sources := steps.ListSources()
 	newest := sources[len(sources)-1].Version
+	if from, err := steps.GetDBVersion(ctx); err == nil && from > 0 && from < newest {
+		slog.Info("the database is being brought up to date; nothing is served meanwhile", "from", from, "to", newest)
+	}
 	if _, err := steps.Up(ctx); err != nil {
 		return fmt.Errorf("migrating: %w", err)
 	}
@@ -48,7 +50,10 @@ func Migrate(ctx context.Context, db *gorm.DB, now time.Time) error {
 			newest,
 		)
 	}
-	return EnsureEvidenceMonths(ctx, db, now.AddDate(0, -5, 0), now.AddDate(0, 2, 0))
+	return errors.Join(
+		EvidenceMonths.Ensure(ctx, db, now.AddDate(0, -5, 0), now.AddDate(0, 2, 0)),
+		QuestionMonths.Ensure(ctx, db, now.AddDate(0, -5, 0), now.AddDate(0, 2, 0)),
+	)
 }
 
 // migrator knows the steps to the schema. Only one at a time, of all instances, takes them.
@@ -76,29 +81,4 @@ func Alone(ctx context.Context, db *gorm.DB, work func(tx *gorm.DB) error) error
 		}
 		return work(tx)
 	})
-}
-
-// EnsureEvidenceMonths makes the partitions of evidence for the months from one
-// time to another. A month that evidence already lies in outside a partition of
-// its own is left as it is.
-func EnsureEvidenceMonths(ctx context.Context, db *gorm.DB, from, to time.Time) error {
-	month := time.Date(from.UTC().Year(), from.UTC().Month(), 1, 0, 0, 0, 0, time.UTC)
-	for ; month.Before(to); month = month.AddDate(0, 1, 0) {
-		sql := fmt.Sprintf(
-			`CREATE TABLE IF NOT EXISTS evidence_%s PARTITION OF evidence FOR VALUES FROM ('%s') TO ('%s')`,
-			month.Format("2006_01"),
-			month.Format(time.RFC3339),
-			month.AddDate(0, 1, 0).Format(time.RFC3339),
-		)
-		err := Alone(ctx, db, func(tx *gorm.DB) error { return tx.Exec(sql).Error })
-		var pg *pgconn.PgError
-		if errors.As(err, &pg) && pg.Code == "23514" {
-			slog.Warn("evidence of this month stays in the common partition", "month", month.Format("2006-01"))
-			continue
-		}
-		if err != nil {
-			return fmt.Errorf("making the partition of %s: %w", month.Format("2006-01"), err)
-		}
-	}
-	return nil
 }

@@ -18,6 +18,7 @@ type Asker struct {
 	Looked   bool
 	Reached  bool
 	TracedAt *time.Time
+	FinalTo  *time.Time // until when the questions are final, where that is later than the horizon
 }
 
 // AskerKey is a key of an asker.

@@ -44,6 +44,8 @@ func OpenSteady(ctx context.Context, url string) (*gorm.DB, error) {
 }
 
 func open(ctx context.Context, config *pgx.ConnConfig, most int) (*gorm.DB, error) {
+	// Compiling a statement takes longer than any of these takes to carry out.
+	config.RuntimeParams["jit"] = "off"
 	pool := stdlib.OpenDB(*config)
 	pool.SetMaxOpenConns(most)
 	pool.SetMaxIdleConns(most)

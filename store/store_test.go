@@ -94,7 +94,7 @@ func TestEvidenceFallsIntoItsMonth(t *testing.T) {
 		}
 	}
 	// The month of evidence that came too early for a partition is left as it is.
-	if err := store.EnsureEvidenceMonths(
+	if err := store.EvidenceMonths.Ensure(
 		context.Background(),
 		db,
 		time.Date(2030, 12, 1, 0, 0, 0, 0, time.UTC),

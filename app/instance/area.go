@@ -24,14 +24,15 @@ type Instance struct {
 	Name    string         // of the company
 	Address string         // at which people reach the application, for mail
 
-	clock   func() time.Time
-	hub     *hub
-	chores  []chore
-	beside  []func(context.Context)
-	errands map[string]func(context.Context) (bool, error)
-	acts    []func(store.Change)
-	makeUp  []func()
-	stale   []func()
+	replicas *store.Replicas
+	clock    func() time.Time
+	hub      *hub
+	chores   []chore
+	beside   []func(context.Context)
+	errands  map[string]func(context.Context) (bool, error)
+	acts     []func(store.Change)
+	makeUp   []func()
+	stale    []func()
 
 	stop  context.CancelFunc
 	wait  func()
@@ -45,6 +46,7 @@ type Config struct {
 	Zone     *time.Location   // in which days begin and end
 	Name     string           // of the company
 	Address  string           // at which people reach the application
+	Replicas []string         // connection strings of copies of the database, from which figures are read
 }
 
 // Open connects to the database and brings its schema up to date. Start must follow once
@@ -58,8 +60,13 @@ func Open(ctx context.Context, c Config) (*Instance, error) {
 	if err != nil {
 		return nil, err
 	}
+	replicas, err := store.UseReplicas(db, c.Replicas)
+	if err != nil {
+		return nil, err
+	}
 	a := &Instance{
-		DB: db, Steady: steady, Zone: c.Zone, Name: c.Name, Address: strings.TrimSuffix(c.Address, "/"),
+		replicas: replicas,
+		DB:       db, Steady: steady, Zone: c.Zone, Name: c.Name, Address: strings.TrimSuffix(c.Address, "/"),
 		clock: c.Clock, hub: newHub(), stop: func() {}, wait: func() {},
 		errands: map[string]func(context.Context) (bool, error){},
 	}
@@ -105,6 +112,7 @@ func (a *Instance) Close() { a.close.Do(a.end) }
 func (a *Instance) end() {
 	a.stop()
 	a.wait()
+	a.replicas.Close()
 	for _, db := range []*gorm.DB{a.DB, a.Steady} {
 		if pool, err := db.DB(); err == nil {
 			_ = pool.Close()

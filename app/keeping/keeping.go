@@ -16,14 +16,15 @@ import (
 
 // Periods are for how many days things are kept that nobody needs for ever.
 type Periods struct {
-	Mails   int `json:"mails" doc:"after they were sent, or given up"`
-	News    int `json:"news" doc:"after they were told, read or not"`
-	Jobs    int `json:"jobs" doc:"changes to many articles, imports and exports; until then they can be taken back or fetched"`
-	Reports int `json:"reports" doc:"of how well the search does; the latest of each help centre stays"`
-	Words   int `json:"words" doc:"that customers asked; what happened stays, and with it the figures"`
+	Mails    int `json:"mails" doc:"after they were sent, or given up"`
+	News     int `json:"news" doc:"after they were told, read or not"`
+	Jobs     int `json:"jobs" doc:"changes to many articles, imports and exports; until then they can be taken back or fetched"`
+	Reports  int `json:"reports" doc:"of how well the search does; the latest of each help centre stays"`
+	Evidence int `json:"evidence" doc:"that is at hand; older months are put aside, and what was counted of them is final"`
+	Words    int `json:"words" doc:"that customers asked; what happened stays, and with it the figures"`
 }
 
-var standardKeeping = Periods{Mails: 30, News: 180, Jobs: 90, Reports: 730, Words: 730}
+var standardKeeping = Periods{Mails: 30, News: 180, Jobs: 90, Reports: 730, Words: 730, Evidence: 3660}
 
 const keepingSetting = "keeping_days"
 
@@ -53,6 +54,7 @@ func (a *Keeping) SetKeeping(ctx context.Context, by staff.Staff, k Periods) err
 	} {
 		f.Require(days >= 1 && days <= 3660, name, "Between 1 day and ten years.")
 	}
+	f.Require(k.Evidence >= 100 && k.Evidence <= 36600, "evidence", "Between 100 days and a hundred years.")
 	if err := f.Err(); err != nil {
 		return err
 	}

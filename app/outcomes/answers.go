@@ -19,7 +19,11 @@ func joinAnswers(tx *gorm.DB, generation int, refs store.Strings) error {
 	if len(refs) == 0 {
 		return nil
 	}
-	rows, err := withContacts(tx, generation, refs)
+	horizon, err := horizonOf(tx)
+	if err != nil {
+		return err
+	}
+	rows, err := withContacts(tx, generation, refs, horizon)
 	if err != nil || len(rows) == 0 {
 		return err
 	}
@@ -30,7 +34,7 @@ func joinAnswers(tx *gorm.DB, generation int, refs store.Strings) error {
 			}
 		}
 	}
-	if rows, err = withContacts(tx, generation, refs); err != nil {
+	if rows, err = withContacts(tx, generation, refs, horizon); err != nil {
 		return err
 	}
 	items, err := evidence.Items(tx, `(e.kind IN ('handed_off', 'requested', 'agent_answered') AND e.ref = ANY(?))
@@ -64,10 +68,12 @@ type named struct {
 	Name string
 }
 
-func withContacts(tx *gorm.DB, generation int, refs store.Strings) ([]named, error) {
+// withContacts reads the questions with contacts of some references that are not final.
+func withContacts(tx *gorm.DB, generation int, refs store.Strings, horizon time.Time) ([]named, error) {
 	var rows []named
 	err := tx.Raw(`SELECT q.*, a.name FROM questions q JOIN askers a ON a.id = q.asker_id
-		WHERE q.contacts <> '{}' AND q.contacts && ? AND q.generation = ?`, refs, generation).Scan(&rows).Error
+		WHERE q.contacts <> '{}' AND q.contacts && ? AND q.generation = ? AND `+notFinal,
+		refs, generation, horizon).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading questions by their contacts: %w", err)
 	}
@@ -112,8 +118,14 @@ func keepAnswers(tx *gorm.DB, rows []named, items []outcome.Evidence, asker map[
 		if slices.Equal(ids, rows[i].Answers) {
 			continue
 		}
-		err := tx.Exec(`UPDATE questions SET answers = ?, answered_at = ? WHERE generation = ? AND first_item = ?`,
-			ids, at, rows[i].Generation, rows[i].FirstItem).Error
+		err := tx.Exec(
+			`UPDATE questions SET answers = ?, answered_at = ? WHERE generation = ? AND first_item = ? AND closed_at = ?`,
+			ids,
+			at,
+			rows[i].Generation,
+			rows[i].FirstItem,
+			rows[i].ClosedAt,
+		).Error
 		if err != nil {
 			return fmt.Errorf("joining answers: %w", err)
 		}

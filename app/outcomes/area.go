@@ -20,6 +20,7 @@ type Outcomes struct {
 // New gives the area what it needs.
 func New(base *instance.Instance, trail *trail.Trail) *Outcomes {
 	a := &Outcomes{base: base, trail: trail}
+	base.Every(12*time.Hour, "parting evidence and questions by month", a.Months)
 	base.Queued("folding evidence", a.FoldSome)
 	return a
 }

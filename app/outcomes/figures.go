@@ -9,6 +9,7 @@ import (
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/instance"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/hours"
@@ -25,6 +26,7 @@ type Figures struct {
 	Period     outcome.Period      `json:"period"`
 	Window     int                 `json:"window_hours"` // the return window
 	AsOf       time.Time           `json:"as_of"`
+	State      string              `json:"state"` // of the database that they are of: what is asked for next can ask for no older one
 	Counts     outcome.Counts      `json:"counts"`
 	Rates      outcome.Rates       `json:"rates"`
 	Beside     BesideHeadline      `json:"beside"`
@@ -62,6 +64,7 @@ const maxDays = 366
 
 // Split chooses the questions that figures are of. Zero values choose all.
 type Split struct {
+	Since    string // the state of the database that is the oldest to read; "" for any
 	Site     string
 	Channel  outcome.Channel
 	Category string
@@ -106,19 +109,17 @@ func (a *Outcomes) Outcomes(ctx context.Context, by staff.Staff, first, last tim
 	if err := f.Err(); err != nil {
 		return Figures{}, err
 	}
-	out := Figures{Period: p, AsOf: a.base.Now()}
-	var err error
-	if out.Counting, err = a.Counting(ctx); err != nil {
-		return out, err
-	}
-	err = a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error { // of one state of the rows
-		if err := tx.Exec(`SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY`).Error; err != nil {
-			return err
-		}
+	var out Figures
+	err := a.base.Snapshot(ctx, split.Since, func(tx *gorm.DB, state instance.State) error {
+		out = Figures{Period: p, AsOf: a.base.Now(), State: state.At} // it may be begun again
 		g, err := a.standing(tx)
 		if err != nil {
 			return err
 		}
+		if out.Counting, err = a.counting(tx); err != nil {
+			return err
+		}
+		out.Counting.Behind = max(out.Counting.Behind, state.Behind)
 		out.Window = int(g.window.Hours())
 		is := &reading{db: tx, g: g, asOf: out.AsOf, zone: a.base.Zone, split: split}
 		return is.fill(&out)
@@ -133,7 +134,7 @@ func (a *Outcomes) standing(db *gorm.DB) (*generation, error) {
 		return live, err
 	}
 	window, err := returnWindow(db)
-	return &generation{window: window, zone: a.base.Zone}, err
+	return &generation{window: window, zone: a.base.Zone, horizon: beginning}, err
 }
 
 // Days is the period from the first calendar day to the last, both included.
@@ -183,12 +184,15 @@ func (r *reading) fill(out *Figures) error {
 		out.Days[i].Begins = at
 	}
 	traced := 0
-	var notFollowed outcome.Counts
+	var notFollowed, setAside outcome.Counts
 	for _, c := range cells {
 		c.addTo(&out.Counts)
 		notFollowed.AddMany(c.Outcome, c.Open, c.Settled, c.NotFollowed, 0)
 		if c.Settled && c.Outcome == outcome.Person {
 			traced += c.Traced
+		}
+		if c.Settled && c.Outcome.SetAside() {
+			c.addTo(&setAside)
 		}
 		day := &out.Days[min(max(c.Day, 0), len(starts)-1)]
 		c.addTo(&day.Counts)
@@ -196,12 +200,12 @@ func (r *reading) fill(out *Figures) error {
 			day.Settling.AddMany(c.Outcome, false, true, c.Count, 0)
 		}
 	}
-	repeats, err := r.repeats(out.Period)
+	repeats, err := r.repeats(out.Period, out.Counts.Settled(), true)
 	if err != nil {
 		return err
 	}
 	out.Rates = out.Counts.Rates(repeats[""].With(out.Counts))
-	if err := r.beside(out, traced, notFollowed); err != nil {
+	if err := r.beside(out, traced, notFollowed, setAside); err != nil {
 		return err
 	}
 	for _, channel := range outcome.Channels {
@@ -228,7 +232,7 @@ func (r *reading) compare(out *Figures) error {
 	for _, c := range cells {
 		c.addTo(&counts)
 	}
-	repeats, err := r.repeats(p)
+	repeats, err := r.repeats(p, counts.Settled(), false)
 	if err != nil {
 		return err
 	}

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 	"time"
@@ -114,6 +115,7 @@ type folding struct {
 	known  outcome.Known
 	traced *time.Time
 
+	final   time.Time // before it nothing is folded again, where that is later than the horizon
 	since   time.Time // the earliest of what was added
 	whole   bool      // everything is folded again
 	differs bool      // more is known of the asker than before
@@ -126,10 +128,14 @@ type folding struct {
 }
 
 func newFolding(row store.Asker) *folding {
-	return &folding{
-		id: row.ID, name: row.Name, traced: row.TracedAt,
+	f := &folding{
+		id: row.ID, name: row.Name, traced: row.TracedAt, final: beginning,
 		known: outcome.Known{Named: row.Named, Looked: row.Looked, Reached: row.Reached},
 	}
+	if row.FinalTo != nil {
+		f.final = row.FinalTo.UTC()
+	}
+	return f
 }
 
 // askersOf finds, makes and joins the askers of what was added, and keeps what is known of them by it.
@@ -252,7 +258,7 @@ func joinLinked(tx *gorm.DB, added []outcome.Evidence, ids map[string]int64) (ma
 			`UPDATE questions SET asker_id = @stays WHERE asker_id = @goes`,
 			`UPDATE askers s SET named = s.named OR g.named, looked = s.looked OR g.looked,
 				reached = s.reached OR g.reached, traced_at = least(s.traced_at, g.traced_at), name = least(
-					s.name COLLATE "C", g.name COLLATE "C")
+					s.name COLLATE "C", g.name COLLATE "C"), final_to = greatest(s.final_to, g.final_to)
 			FROM askers g WHERE s.id = @stays AND g.id = @goes`,
 			`DELETE FROM askers WHERE id = @goes`,
 		} {
@@ -268,7 +274,14 @@ func joinLinked(tx *gorm.DB, added []outcome.Evidence, ids map[string]int64) (ma
 		delete(joined, goes)
 		joined[stays] = true
 	}
-	return joined, nil
+	if len(joined) == 0 {
+		return joined, nil
+	}
+	horizon, err := horizonOf(tx)
+	if err != nil {
+		return nil, err
+	}
+	return joined, closeFinal(tx, horizon, slices.Collect(maps.Keys(joined)))
 }
 
 // numbersOf lists the different ids.

@@ -74,6 +74,8 @@ type generation struct {
 	doneTo int64 // the last asker that is counted in it; of a live one, all are
 	live   bool
 	begun  time.Time
+
+	horizon time.Time // from when on evidence is folded
 }
 
 // generations gives the one that stands, nil before there is any, and the one that is being counted, nil for none.
@@ -82,9 +84,14 @@ func (a *Outcomes) generations(db *gorm.DB) (live, next *generation, err error) 
 	if err := db.Order("generation").Find(&rows).Error; err != nil {
 		return nil, nil, fmt.Errorf("reading what is counted: %w", err)
 	}
+	horizon, err := horizonOf(db)
+	if err != nil {
+		return nil, nil, err
+	}
 	for _, r := range rows {
 		g := &generation{
-			number: r.Generation, window: time.Duration(r.WindowHours) * time.Hour, doneTo: r.DoneTo, live: r.Live,
+			horizon: horizon,
+			number:  r.Generation, window: time.Duration(r.WindowHours) * time.Hour, doneTo: r.DoneTo, live: r.Live,
 			begun: r.BegunAt,
 		}
 		if g.zone, err = time.LoadLocation(r.Zone); err != nil {
@@ -165,6 +172,11 @@ func (a *Outcomes) recount(tx *gorm.DB, live, next *generation) error {
 		all[i] = newFolding(row)
 		all[i].whole = true
 	}
+	if live != nil {
+		if err := keepFinal(tx, live, next, askers); err != nil {
+			return err
+		}
+	}
 	if err := foldAskers(tx, next, all); err != nil {
 		return err
 	}
@@ -176,6 +188,33 @@ func (a *Outcomes) recount(tx *gorm.DB, live, next *generation) error {
 		Error
 }
 
+// keepFinal takes the questions of some askers that are final over into another generation, as they are.
+func keepFinal(tx *gorm.DB, live, next *generation, askers []store.Asker) error {
+	if live.horizon.Equal(beginning) {
+		return nil
+	}
+	ids := store.Numbers{}
+	for _, a := range askers {
+		ids = append(ids, a.ID)
+	}
+	var rows []store.Question
+	err := tx.Raw(`SELECT q.* FROM questions q JOIN askers a ON a.id = q.asker_id
+		WHERE q.asker_id = ANY(?) AND q.generation = ? AND NOT `+notFinal, ids, live.number, live.horizon).Scan(&rows).Error
+	if err != nil || len(rows) == 0 {
+		return err
+	}
+	counts := newTallies(next)
+	for i := range rows {
+		rows[i] = inUTC(rows[i])
+		rows[i].Generation = next.number
+		counts.add(rows[i], 1)
+	}
+	if err := tx.CreateInBatches(rows, 500).Error; err != nil {
+		return fmt.Errorf("keeping final questions: %w", err)
+	}
+	return counts.keep(tx)
+}
+
 // Counting says what is still to be done before the figures are up to date.
 type Counting struct {
 	Waiting int      `json:"waiting"` // additions to the evidence that are not folded yet
@@ -185,7 +224,10 @@ type Counting struct {
 
 // Counting gives how far the figures are behind.
 func (a *Outcomes) Counting(ctx context.Context) (Counting, error) {
-	db := a.base.DB.WithContext(ctx)
+	return a.counting(a.base.DB.WithContext(ctx))
+}
+
+func (a *Outcomes) counting(db *gorm.DB) (Counting, error) {
 	var waits struct {
 		N     int
 		Since *time.Time

@@ -37,7 +37,7 @@ type LedgerFilter struct {
 	Page     int    // from 1
 }
 
-// where gives the condition over questions q.
+// where gives the condition over questions q, but for the period.
 func (f LedgerFilter) where(g *generation, asOf time.Time) (string, []any) {
 	sql, args := f.Split.where(false)
 	parts := []string{"q.generation = ?", sql}
@@ -66,11 +66,31 @@ func (f LedgerFilter) where(g *generation, asOf time.Time) (string, []any) {
 	add(f.Team != "", "q.team = ?", f.Team)
 	add(f.Words != "", `EXISTS (SELECT FROM evidence_words w WHERE w.evidence_id = ANY(q.items)
 		AND strpos(lower(w.text), lower(?)) > 0)`, f.Words)
-	add(!f.Period.From.IsZero(), `CASE WHEN `+open+` THEN q.began_at ELSE q.closed_at END >= ?
-		AND q.closed_at >= ?`, asOf, setAside, f.Period.From, f.Period.From)
-	add(!f.Period.To.IsZero(), `CASE WHEN `+open+` THEN q.began_at ELSE q.closed_at END < ?
-		AND (q.closed_at < ? OR q.closed_at > ?)`, asOf, setAside, f.Period.To, f.Period.To, asOf)
 	return strings.Join(parts, " AND "), args
+}
+
+// within gives SQL over the questions that fit and belong to the period, each by its name and its place: those that
+// have closed, of which no more than so many are wanted (0 for all), and the few that have not. They are told apart, so
+// that the many are found by an index alone.
+func (f LedgerFilter) within(g *generation, asOf time.Time, most int) (string, []any) {
+	where, args := f.where(g, asOf)
+	from, to := f.Period.From, f.Period.To
+	if to.IsZero() {
+		to = outcome.Ever
+	}
+	const named = `SELECT q.generation, q.first_item, q.closed_at FROM questions q WHERE `
+	closed := named + where + ` AND q.closed_at >= ? AND q.closed_at < ? AND q.closed_at <= ?`
+	all := slices.Concat(args, []any{from, to, asOf})
+	if most > 0 {
+		closed += ` ORDER BY q.closed_at DESC, q.first_item DESC LIMIT ?`
+		all = append(all, most)
+	}
+	// What has not closed belongs to where it began; what is in no rate, to where it will close.
+	later := named + where + ` AND q.closed_at > ?
+		AND CASE WHEN q.outcome = ANY(?) THEN q.closed_at ELSE q.began_at END >= ?
+		AND CASE WHEN q.outcome = ANY(?) THEN q.closed_at ELSE q.began_at END < ?`
+	all = slices.Concat(all, args, []any{asOf, setAside, from, setAside, to})
+	return "(" + closed + ") UNION ALL (" + later + ")", all
 }
 
 // LedgerLine is a question in the Ledger.
@@ -108,26 +128,26 @@ func (a *Outcomes) Ledger(ctx context.Context, by staff.Staff, f LedgerFilter) (
 	}
 	lines := []LedgerLine{}
 	total := 0
-	err := a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Exec(`SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY`).Error; err != nil {
-			return err
-		}
+	err := a.base.Snapshot(ctx, f.Since, func(tx *gorm.DB, _ instance.State) error {
+		lines = []LedgerLine{} // it may be begun again
 		g, err := a.standing(tx)
 		if err != nil {
 			return err
 		}
 		asOf := a.base.Now()
-		where, args := f.where(g, asOf)
-		if err := tx.Raw(`SELECT count(*) FROM questions q WHERE `+where, args...).Scan(&total).Error; err != nil {
+		sql, args := f.within(g, asOf, 0)
+		if err := tx.Raw(`SELECT count(*) FROM (`+sql+`) q`, args...).Scan(&total).Error; err != nil {
 			return fmt.Errorf("counting questions: %w", err)
 		}
+		before := instance.Offset(f.Page)
+		sql, args = f.within(g, asOf, before+instance.PageSize)
 		var rows []ledgerRow
-		err = tx.Raw(`SELECT p.*, a.name, coalesce(w.text, '') AS label FROM (
-				SELECT q.* FROM questions q WHERE `+where+` ORDER BY q.closed_at DESC, q.first_item DESC
-				LIMIT ? OFFSET ?) p
-			JOIN askers a ON a.id = p.asker_id LEFT JOIN evidence_words w ON w.evidence_id = p.label_item
-			ORDER BY p.closed_at DESC, p.first_item DESC`,
-			append(args, instance.PageSize, instance.Offset(f.Page))...).Scan(&rows).Error
+		err = tx.Raw(`SELECT q.*, a.name, coalesce(w.text, '') AS label FROM (
+				SELECT * FROM (`+sql+`) q ORDER BY closed_at DESC, first_item DESC LIMIT ? OFFSET ?) p
+			JOIN questions q ON q.generation = p.generation AND q.first_item = p.first_item AND q.closed_at = p.closed_at
+			JOIN askers a ON a.id = q.asker_id LEFT JOIN evidence_words w ON w.evidence_id = q.label_item
+			ORDER BY q.closed_at DESC, q.first_item DESC`,
+			append(args, instance.PageSize, before)...).Scan(&rows).Error
 		if err != nil {
 			return fmt.Errorf("reading questions: %w", err)
 		}
@@ -185,6 +205,7 @@ type LedgerQuestion struct {
 	LastAsked  string             `json:"last_asked"`  // what was put in words last
 	Answers    []string           `json:"answers"`     // articles that may have answered it, the likeliest first
 	WordsLost  bool               `json:"words_lost"`  // its words have ended or were forgotten
+	PutAside   bool               `json:"put_aside"`   // its evidence is not at hand any more; how it was counted is final
 }
 
 // ReadQuestion opens one question of the Ledger.
@@ -224,6 +245,7 @@ func (a *Outcomes) ReadQuestion(ctx context.Context, by staff.Staff, key string)
 		LastAsked:  q.LastAsked(),
 		Answers:    q.MayHaveAnswered(),
 		WordsLost:  r.LabelItem != 0 && r.Label == "",
+		PutAside:   r.SittingAt.Before(g.horizon),
 	}
 	if r.ReturnedIn != 0 {
 		out.ReturnedIn = questionKey(r.ReturnedIn)

@@ -26,6 +26,16 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 		return err
 	}
 	var gone store.Numbers
+	var earliest, latest time.Time // of those that go: only in these months it is looked for them
+	goes := func(row store.Question) {
+		if len(gone) == 0 || row.ClosedAt.Before(earliest) {
+			earliest = row.ClosedAt
+		}
+		if len(gone) == 0 || row.ClosedAt.After(latest) {
+			latest = row.ClosedAt
+		}
+		gone = append(gone, row.FirstItem)
+	}
 	var fresh []store.Question
 	counts := newTallies(g)
 	refs := store.Strings{}
@@ -51,7 +61,7 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 				continue
 			}
 			if there {
-				gone = append(gone, row.FirstItem)
+				goes(before)
 				counts.add(before, -1)
 			}
 			fresh = append(fresh, row)
@@ -63,13 +73,19 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 			}
 		}
 		for _, row := range old {
-			gone = append(gone, row.FirstItem)
+			goes(row)
 			counts.add(row, -1)
 			refs = append(refs, row.Contacts...)
 		}
 	}
 	if len(gone) > 0 {
-		err := tx.Exec(`DELETE FROM questions WHERE generation = ? AND first_item = ANY(?)`, g.number, gone).Error
+		err := tx.Exec(
+			`DELETE FROM questions WHERE generation = ? AND first_item = ANY(?) AND closed_at BETWEEN ? AND ?`,
+			g.number,
+			gone,
+			earliest,
+			latest,
+		).Error
 		if err != nil {
 			return fmt.Errorf("replacing questions: %w", err)
 		}
@@ -96,6 +112,7 @@ func findChanging(tx *gorm.DB, g *generation, all []*folding) error {
 	var carriers, different store.Numbers
 	var carried store.Strings
 	for _, f := range all {
+		f.final = later(f.final, g.horizon)
 		byID[f.id] = f
 		ids = append(ids, f.id)
 		f.from = f.since.Add(-g.window - outcome.Silence)
@@ -181,12 +198,12 @@ func reachBack(
 	return err
 }
 
-// start is from when on evidence is folded again.
+// start is from when on evidence is folded again: never what is final.
 func (f *folding) start() time.Time {
 	if f.whole {
-		return time.Unix(0, 0).UTC()
+		return f.final
 	}
-	return f.from
+	return later(f.from, f.final)
 }
 
 // findEarlier finds who has rows from before, which stay.

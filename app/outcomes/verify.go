@@ -59,6 +59,18 @@ func verifyLinks(tx *gorm.DB, tell func(string)) error {
 	if err != nil {
 		return err
 	}
+	// Of what was put aside the links are kept.
+	var kepts []struct{ Key, LinkedTo string }
+	if err := tx.Raw(`SELECT key, linked_to FROM evidence_links`).Scan(&kepts).Error; err != nil {
+		return err
+	}
+	for _, l := range kepts {
+		pairs = append(pairs, struct{ Asker, LinkedTo string }{l.Key, l.LinkedTo})
+	}
+	horizon, err := horizonOf(tx)
+	if err != nil {
+		return err
+	}
 	links := make([][2]string, 0, len(pairs))
 	for _, p := range pairs {
 		links = append(links, [2]string{p.Asker, p.LinkedTo})
@@ -68,6 +80,8 @@ func verifyLinks(tx *gorm.DB, tell func(string)) error {
 	for _, k := range kept {
 		name, there := names[k.Key]
 		switch {
+		case !there && horizon.After(beginning):
+			continue // all evidence of it was put aside
 		case !there:
 			tell(fmt.Sprintf("key %s: there is no evidence of it", k.Key))
 		case name != k.Name:
@@ -107,7 +121,11 @@ func verifyAskers(tx *gorm.DB, g *generation, askers []store.Asker, counted *tal
 	all := make([]*folding, len(askers))
 	ids := store.Numbers{}
 	for i, row := range askers {
-		all[i] = &folding{id: row.ID, name: row.Name, whole: true}
+		all[i] = newFolding(row)
+		all[i].whole, all[i].final = true, later(all[i].final, g.horizon)
+		if g.horizon.Equal(beginning) {
+			all[i].known, all[i].traced = outcome.Known{}, nil // all is known by the evidence at hand
+		}
 		ids = append(ids, row.ID)
 	}
 	if err := readItems(tx, all); err != nil {
@@ -118,9 +136,15 @@ func verifyAskers(tx *gorm.DB, g *generation, askers []store.Asker, counted *tal
 		return err
 	}
 	kept := map[int64]store.Question{}
+	final := map[int64]time.Time{} // of each asker
+	for _, f := range all {
+		final[f.id] = f.final
+	}
 	for _, row := range rows {
-		kept[row.FirstItem] = inUTC(row)
 		counted.add(inUTC(row), 1)
+		if !row.SittingAt.Before(final[row.AskerID]) {
+			kept[row.FirstItem] = inUTC(row)
+		}
 	}
 	for i, f := range all {
 		for j := range f.items {
@@ -134,7 +158,8 @@ func verifyAskers(tx *gorm.DB, g *generation, askers []store.Asker, counted *tal
 			for j := range f.items {
 				is.Know(&f.items[j])
 			}
-			if known.Looked != is.Looked || known.Reached != is.Reached || (is.Named && !known.Named) {
+			whole := g.horizon.Equal(beginning)
+			if whole && (known.Looked != is.Looked || known.Reached != is.Reached) || (is.Named && !known.Named) {
 				tell(fmt.Sprintf("asker %s: known %+v, by evidence %+v", f.name, known, is))
 			}
 		}

@@ -25,6 +25,7 @@ import (
 func main() {
 	questions := flag.Int("questions", 100_000, "how many there are, of a year, with five items of evidence each")
 	times := flag.Int("times", 15, "how often each is measured")
+	load := flag.Bool("load", false, "also keep evidence as fast as it comes on busy days, and count everything anew")
 	flag.Parse()
 	ctx := context.Background()
 	url, drop := world.Database("figures")
@@ -68,13 +69,23 @@ func main() {
 	})
 	fold(ctx, a)
 	size(a)
+	if *load {
+		rebuild(ctx, a)
+		working, err := app.Open(ctx, app.Config{Database: url, Clock: time.Now, Zone: time.UTC})
+		world.Check(err)
+		defer working.Close()
+		intake(ctx, working, 500, 30*time.Second)
+		intake(ctx, working, 2000, 10*time.Second)
+	}
 }
 
 // generate makes questions and their evidence, in the shape that the program gives them.
 func generate(ctx context.Context, a *app.App, n int) {
 	db := a.DB().WithContext(ctx)
 	now := a.Outcomes.Now()
-	world.Check(store.EnsureEvidenceMonths(ctx, db, now.AddDate(-1, -1, 0), now.AddDate(0, 1, 0)))
+	for _, m := range []store.Monthly{store.EvidenceMonths, store.QuestionMonths} {
+		world.Check(m.Ensure(ctx, db, now.AddDate(-1, -1, 0), now.AddDate(0, 1, 0)))
+	}
 	world.Check(a.Outcomes.FoldAll(ctx)) // so that there is a generation
 	for _, sql := range []string{
 		`SELECT setseed(0.5)`,

@@ -254,6 +254,15 @@ func Measure(name string, n int, work func(i int)) {
 	)
 }
 
+// Percentile gives a percentile of some durations, in milliseconds.
+func Percentile(took []time.Duration, p int) float64 {
+	if len(took) == 0 {
+		return 0
+	}
+	slices.Sort(took)
+	return float64(took[min(len(took)-1, len(took)*p/100)].Microseconds()) / 1000
+}
+
 func check(err error) {
 	if err != nil {
 		log.Fatal(err)

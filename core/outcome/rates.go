@@ -142,6 +142,19 @@ func (r *Repeats) Add(c Counts) {
 	r.Claimed.add(c.Confirmed+c.Presumed+c.Unanswered, n)
 }
 
+// Times is what a sample of one asker in n says of all: n times as many of each kind.
+func (r Repeats) Times(n int) Repeats {
+	r.Askers *= n
+	r.Questions *= n
+	r.Squares *= float64(n)
+	for _, spread := range []*Spread{&r.Proven, &r.Deflection, &r.Claimed} {
+		spread.Squares *= float64(n)
+		spread.Products *= float64(n)
+		spread.Questions *= n
+	}
+	return r
+}
+
 // With adds, to how askers with several questions repeat, all others of the counts: each is an asker's only one.
 // Counts are those of all settled questions; r is of those whose askers have several.
 func (r Repeats) With(c Counts) Repeats {

@@ -3104,6 +3104,7 @@ export interface components {
       older_rules: string | null
       period: components['schemas']['Period']
       rates: components['schemas']['Rates']
+      state: string
       /** Format: int64 */
       window_hours: number
     }
@@ -3391,6 +3392,7 @@ export interface components {
       last_asked: string
       not_followed: boolean
       outcome: string
+      put_aside: boolean
       returned_in: string
       /** Format: date-time */
       settles: string
@@ -3622,6 +3624,11 @@ export interface components {
       to: string
     }
     Periods: {
+      /**
+       * Format: int64
+       * @description that is at hand; older months are put aside, and what was counted of them is final
+       */
+      evidence: number
       /**
        * Format: int64
        * @description changes to many articles, imports and exports; until then they can be taken back or fetched
@@ -12441,6 +12448,8 @@ export interface operations {
         /** @description name@version */
         flow?: string
         language?: string
+        /** @description The state, as figures give it, that is the oldest to read */
+        since?: string
         /** @description Only those whose asker asked again */
         again?: boolean
         /** @description Contacts before which something was looked for, or was not */
@@ -13147,6 +13156,8 @@ export interface operations {
         /** @description name@version */
         flow?: string
         language?: string
+        /** @description The state, as figures give it, that is the oldest to read */
+        since?: string
       }
       header?: never
       path?: never

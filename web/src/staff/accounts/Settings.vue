@@ -34,13 +34,14 @@ const keeping = useLoad(
   () => 0,
   () => call(api.GET('/api/staff/keeping')),
 )
-const kept = reactive({ mails: 30, news: 180, jobs: 90, reports: 730, words: 730 })
+const kept = reactive({ mails: 30, news: 180, jobs: 90, reports: 730, words: 730, evidence: 3660 })
 const keepingOf = [
   { key: 'mails', label: 'Mails' },
   { key: 'news', label: 'News' },
   { key: 'jobs', label: 'Changes to many, imports, exports' },
   { key: 'reports', label: 'Search reports' },
   { key: 'words', label: 'Words that customers asked' },
+  { key: 'evidence', label: 'Evidence at hand' },
 ] as const
 watch(keeping.value, (k) => k && Object.assign(kept, k))
 async function saveKeeping() {
@@ -107,12 +108,18 @@ async function saveHours() {
         <p class="faded">
           In days. Texts, their revisions, the trail, conversations and evidence do not end by this, but the
           words that customers asked do: what happened stays, and with it the figures. Until its days are
-          over, a change to many articles can be taken back, and an export fetched.
+          over, a change to many articles can be taken back, and an export fetched. Months of evidence that
+          are no longer at hand are put aside in the database: what was counted of them is final.
         </p>
         <form class="row" @submit.prevent="saveKeeping">
           <template v-for="k in keepingOf" :key="k.key">
             <label :for="`keep-${k.key}`">{{ k.label }}</label>
-            <InputNumber :id="`keep-${k.key}`" v-model:value="kept[k.key]" :min="1" :max="3660" />
+            <InputNumber
+              :id="`keep-${k.key}`"
+              v-model:value="kept[k.key]"
+              :min="k.key === 'evidence' ? 100 : 1"
+              :max="k.key === 'evidence' ? 36600 : 3660"
+            />
           </template>
           <Button html-type="submit" :loading="busy">Save days kept</Button>
         </form>

@@ -60,6 +60,7 @@ const ledger = useLoad(
       group: text('group'),
       team: text('team'),
       ...narrowed(),
+      since: figures.value?.state, // what the figures count is in the list
       page: page.value,
     }
     return call(api.GET('/api/staff/ledger', { params: { query } }))

@@ -93,6 +93,9 @@ const items = computed(() => {
         The same asker began another question with the same article offered: they asked again.
       </p>
       <p v-if="question.words_lost" class="faded">Its words have ended, or were forgotten.</p>
+      <p v-if="question.put_aside" class="faded">
+        Its evidence is not at hand any more: how it was counted is final.
+      </p>
       <dl>
         <dt>Began</dt>
         <dd>{{ exact(question.began) }}</dd>
