@@ -11,8 +11,8 @@ import (
 )
 
 // Where many questions are counted, how askers repeat is estimated from one asker in so many: the spread over askers is a
-// ratio of sums over them (Rao & Scott 1992), which a sample of askers estimates. Of 40 000 questions, the ends of the
-// intervals move by about a hundredth of their distance.
+// ratio of sums over them (Rao & Scott 1992), which a sample of askers estimates. Of forty thousand questions, intervals
+// come out wider or narrower by a few hundredths.
 const (
 	sampledFrom = 40_000
 	oneInMany   = 16 // the partial index questions_sample holds these askers

@@ -227,10 +227,16 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 		ctx,
 		who,
 		conversations.FrontDoor,
-		`{"name": "Door", "language": "en", "start": "what", "free_text": "find", "turns": [
+		`{"name": "Door", "language": "en", "start": "what", "free_text": "find", "person": "person",
+		"person_words": ["person"], "turns": [
 		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},
-		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "what", "not_helped": "find", "nothing": "find"},
-		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "what", "not_helped": "what", "nothing": "what"}]}`,
+		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "bye",
+			"not_helped": "person", "nothing": "find"},
+		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "bye", "not_helped": "person",
+			"nothing": "person"},
+		{"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
+		{"id": "leave", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
+		{"id": "bye", "kind": "close", "text": "Goodbye."}]}`,
 		0,
 	)
 	check(err)

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import { counted, day } from '../../shared/format'
-import { channels, outcomeOf } from '../../shared/words'
+import { outcomeOf } from '../../shared/words'
 import DateField from '../shared/DateField.vue'
 import DayBars from './DayBars.vue'
 import OutcomeCounts from './OutcomeCounts.vue'
@@ -94,7 +94,6 @@ const filters = computed(() =>
     text('outcome') && { name: 'outcome', says: outcomeOf(text('outcome') ?? '').word },
     text('settled') && { name: 'settled', says: 'settled' },
     text('settling') && { name: 'settling', says: 'settling' },
-    text('channel') && { name: 'channel', says: channels[text('channel') ?? ''] ?? '' },
     text('again') && { name: 'again', says: 'asked again' },
     text('traced') && {
       name: 'traced',
