@@ -84,7 +84,25 @@ func ForgetWords(tx *gorm.DB, keys, askers, contacts store.Strings) error {
 func Forget(tx *gorm.DB, keys store.Strings) (key string, err error) {
 	key = outcome.ForgottenKey + NewKey()
 	named := map[string]any{"keys": keys, "key": key, "linked": string(outcome.Linked)}
+	aside, err := asideTables(tx)
+	if err != nil {
+		return "", err
+	}
 	var failures []error
+	for _, table := range aside {
+		failures = append(
+			failures,
+			tx.Exec(
+				`DELETE FROM `+table+` WHERE kind = @linked AND asker = ANY(@keys) AND linked_to = ANY(@keys)`,
+				named,
+			).Error,
+			tx.Exec(`UPDATE `+table+` SET asker = @key WHERE asker = ANY(@keys)`, named).Error,
+			tx.Exec(
+				`UPDATE `+table+` SET linked_to = @key WHERE kind = @linked AND linked_to = ANY(@keys)`,
+				named,
+			).Error,
+		)
+	}
 	for _, sql := range []string{
 		`DELETE FROM evidence WHERE kind = @linked AND asker = ANY(@keys) AND linked_to = ANY(@keys)`,
 		`UPDATE evidence SET asker = @key WHERE asker = ANY(@keys)`,
@@ -105,4 +123,15 @@ func Forget(tx *gorm.DB, keys store.Strings) (key string, err error) {
 		return "", fmt.Errorf("forgetting somebody's evidence: %w", err)
 	}
 	return key, nil
+}
+
+// asideTables lists the months of evidence that were put aside.
+func asideTables(tx *gorm.DB) ([]string, error) {
+	var tables []string
+	err := tx.Raw(`SELECT c.oid::regclass::text FROM pg_class c JOIN pg_namespace n ON n.oid = c.relnamespace
+		WHERE n.nspname = 'aside' AND c.relkind = 'r' AND c.relname LIKE 'evidence\_%'`).Scan(&tables).Error
+	if err != nil {
+		return nil, fmt.Errorf("listing what was put aside: %w", err)
+	}
+	return tables, nil
 }

@@ -57,7 +57,8 @@ func Rename(tx *gorm.DB, keys store.Strings, key string) error {
 	named := map[string]any{"key": key, "asker": ids[0]}
 	for _, sql := range []string{
 		`INSERT INTO asker_keys SELECT @key, @asker WHERE EXISTS (SELECT FROM evidence WHERE asker = @key)
-			OR EXISTS (SELECT FROM evidence_links WHERE linked_to = @key)`,
+			OR EXISTS (SELECT FROM evidence_links WHERE linked_to = @key)
+			OR EXISTS (SELECT FROM questions WHERE asker_id = @asker)`,
 		`UPDATE askers SET name = (SELECT min(key COLLATE "C") FROM asker_keys WHERE asker_id = @asker)
 			WHERE id = @asker AND EXISTS (SELECT FROM asker_keys WHERE asker_id = @asker)`,
 		`DELETE FROM askers WHERE id = @asker AND NOT EXISTS (SELECT FROM asker_keys WHERE asker_id = @asker)`,

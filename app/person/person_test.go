@@ -10,6 +10,7 @@ import (
 	"hermeneus/app/accounts"
 	"hermeneus/app/apptest"
 	"hermeneus/app/evidence"
+	"hermeneus/app/keeping"
 	"hermeneus/app/outcomes"
 	"hermeneus/app/person"
 	"hermeneus/app/problem"
@@ -81,11 +82,11 @@ func (h *history) figures() (outcome.Counts, outcomes.BesideHeadline, []string) 
 // holds lists the tables in which some words stand.
 func (h *history) holds(words string) []string {
 	var tables, found []string
-	h.Must(h.DB().Raw(`SELECT table_name FROM information_schema.tables
-		WHERE table_schema = 'public' AND table_type = 'BASE TABLE' ORDER BY 1`).Scan(&tables).Error)
+	h.Must(h.DB().Raw(`SELECT quote_ident(table_schema) || '.' || quote_ident(table_name) FROM information_schema.tables
+		WHERE table_schema IN ('public', 'aside') AND table_type = 'BASE TABLE' ORDER BY 1`).Scan(&tables).Error)
 	for _, table := range tables {
 		var there bool
-		h.Must(h.DB().Raw(`SELECT EXISTS (SELECT FROM "`+table+`" t WHERE t::text ILIKE ?)`, "%"+words+"%").
+		h.Must(h.DB().Raw(`SELECT EXISTS (SELECT FROM `+table+` t WHERE t::text ILIKE ?)`, "%"+words+"%").
 			Scan(&there).Error)
 		if there {
 			found = append(found, table)
@@ -250,4 +251,27 @@ func TestForgettingChangesNothingElse(t *testing.T) {
 		}
 		h.Must(tx.RollbackTo("before").Error)
 	}
+}
+
+// Months that were put aside hold nobody's key either.
+func TestForgettingReachesWhatWasPutAside(t *testing.T) {
+	h := begun(t)
+	h.Wait(200 * 24 * time.Hour)
+	h.Must(h.Keeping.SetKeeping(h.Context, h.crew.Administrator, keeping.Periods{
+		Mails: 30, News: 180, Jobs: 90, Reports: 730, Words: 730, Evidence: 100,
+	}))
+	h.Must(h.Outcomes.Months(h.Context))
+	counts, _, list := h.figures()
+	if len(h.holds(evidence.CustomerAsker(h.customer))) == 0 || !strings.Contains(
+		fmt.Sprint(h.holds(evidence.CustomerAsker(h.customer))), "aside.") {
+		t.Fatal("nothing was put aside")
+	}
+	h.Must(h.Persons.Forget(h.Context, evidence.Person{Customer: h.customer}))
+	if found := h.holds(evidence.CustomerAsker(h.customer)); len(found) > 0 {
+		t.Errorf("the key still stands in %v", found)
+	}
+	if counts2, _, list2 := h.figures(); counts != counts2 || !reflect.DeepEqual(list, list2) {
+		t.Errorf("the figures moved: %+v, %+v", counts, counts2)
+	}
+	h.Must(h.Outcomes.Verify(h.Context, func(difference string) { t.Error(difference) }))
 }
