@@ -14,7 +14,7 @@ go run ./bench/writing "$@"
 echo "Review and publishing"
 go run ./bench/review "$@"
 echo "Figures of 100 000 questions"
-go run ./bench/figures -load
+go run ./bench/figures -load -anew
 echo "Start of the built binary against a migrated database"
 name=${HERMENEUS_TEST_DATABASE}
 HERMENEUS_DATABASE=$name bin/hermeneus migrate >/dev/null

@@ -58,7 +58,7 @@ func (a *Recorder) LinkAddress(tx *gorm.DB, v Visitor, channel outcome.Channel, 
 	return a.link(tx, v, channel, to)
 }
 
-// ProveAddress keeps that a visitor has an address: a link that was mailed to it was opened.
+// ProveAddress keeps that a visitor has an address: by signing in, or by a link that was mailed to it for that.
 func (a *Recorder) ProveAddress(tx *gorm.DB, v Visitor, channel outcome.Channel, address string) error {
 	if err := a.LinkAddress(tx, v, channel, address); err != nil {
 		return err

@@ -18,7 +18,8 @@ type Person struct {
 }
 
 // KeysOf gives the keys that are proved to be a person's: those of the customer and the address, and of browsers in
-// which they signed in or opened what was mailed to them. A browser in which the address was merely typed is not theirs.
+// which they signed in or opened the link that was mailed to them for that. A browser in which the address was merely
+// typed is not theirs, nor one in which a mail was opened that may have been passed on.
 func KeysOf(db *gorm.DB, p Person) (store.Strings, error) {
 	var own store.Strings
 	if p.Customer != 0 {

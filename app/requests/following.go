@@ -150,7 +150,7 @@ func (a *Requests) linkFollower(ctx context.Context, v evidence.Visitor, key str
 		return nil
 	}
 	return a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		return a.recorder.ProveAddress(tx, v, outcome.Mail, c.Address)
+		return a.recorder.LinkAddress(tx, v, outcome.Mail, c.Address)
 	})
 }
 

@@ -25,7 +25,8 @@ import (
 func main() {
 	questions := flag.Int("questions", 100_000, "how many there are, of a year, with five items of evidence each")
 	times := flag.Int("times", 15, "how often each is measured")
-	load := flag.Bool("load", false, "also keep evidence as fast as it comes on busy days, and count everything anew")
+	load := flag.Bool("load", false, "also keep evidence as fast as it comes on busy days")
+	anew := flag.Bool("anew", false, "also count everything anew")
 	flag.Parse()
 	ctx := context.Background()
 	url, drop := world.Database("figures")
@@ -69,8 +70,10 @@ func main() {
 	})
 	fold(ctx, a)
 	size(a)
-	if *load {
+	if *anew {
 		rebuild(ctx, a)
+	}
+	if *load {
 		working, err := app.Open(ctx, app.Config{Database: url, Clock: time.Now, Zone: time.UTC})
 		world.Check(err)
 		defer working.Close()
