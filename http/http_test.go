@@ -32,7 +32,12 @@ func open(t *testing.T) *site {
 // openWith lets one address make so many requests a minute; 0 for no limit.
 func openWith(t *testing.T, perMinute int) *site {
 	t.Helper()
-	w := apptest.Open(t)
+	return openOver(t, apptest.Open(t), perMinute)
+}
+
+// openOver is the door to a world.
+func openOver(t *testing.T, w *apptest.World, perMinute int) *site {
+	t.Helper()
 	c := w.Crew()
 	w.Publish(
 		c,

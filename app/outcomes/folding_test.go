@@ -133,7 +133,7 @@ func TestRowsEqualARecomputation(t *testing.T) {
 	r := rand.New(rand.NewPCG(8, 9))
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
-	for round := range 25 {
+	for round := range 15 {
 		window := []time.Duration{72 * time.Hour, 5 * time.Hour}[round%2]
 		w.Must(w.Outcomes.SetReturnWindow(w.Context, c.Administrator, window))
 		items := history(r, w.Time().AddDate(0, 0, -20), 20+r.IntN(150))
@@ -141,7 +141,7 @@ func TestRowsEqualARecomputation(t *testing.T) {
 			r.Shuffle(len(items), func(i, j int) { items[i], items[j] = items[j], items[i] })
 		}
 		for len(items) > 0 {
-			n := min(len(items), 1+r.IntN(25))
+			n := min(len(items), 1+r.IntN(50))
 			insert(w, items[:n])
 			items = items[n:]
 			var working sync.WaitGroup

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { onBeforeRouteLeave, useRouter } from 'vue-router'
 import { api, call } from '../../shared/api/client'
 import { ago, counted, exact, percent } from '../../shared/format'
 import { states } from '../../shared/words'
@@ -70,11 +70,14 @@ const live = useLoad(
 /** Callouts of the text beside are no landmarks of the page: the text itself has them. */
 const quiet = (body: string) => body.replaceAll('<aside ', '<aside role="note" ')
 
+// Whoever has gone elsewhere meanwhile is not fetched back.
+let here = true
+onBeforeRouteLeave(() => void (here = false))
 async function decided() {
   // Asked for anew, since a load that was under way may show the state before.
   const a = await call(api.GET('/api/staff/articles/{reference}', path.value))
   if (a.allowed.includes('publish') || a.allowed.includes('approve')) await reload()
-  else await router.push('/review')
+  else if (here) await router.push('/review')
 }
 </script>
 
