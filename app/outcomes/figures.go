@@ -244,45 +244,79 @@ func (r *reading) compare(out *Figures) error {
 	return nil
 }
 
-// cells counts the questions of a period: days on which everything has settled by what is counted of them, the others
-// by their questions. Open ones belong to the period in which they began.
+// span is a time from a beginning to an end, which does not belong to it; empty where it ends before it begins.
+type span struct{ from, to time.Time }
+
+func (s span) within(p outcome.Period) span { return span{later(s.from, p.From), earlier(s.to, p.To)} }
+
+func (s span) empty() bool { return !s.from.Before(s.to) }
+
+// cells counts the questions of a period. Days on which everything has settled, and those on which everything has closed
+// and nothing settled, are read from what is counted of them; the day on which some has settled, and today, from
+// their questions. Open ones belong to the period in which they began.
 func (r *reading) cells(p outcome.Period, starts []time.Time) ([]cell, error) {
-	settled := hours.DayOf(r.asOf.Add(-r.g.window), r.g.zone) // on this day not everything has
-	if r.g.zone.String() != r.zone.String() {
-		settled = p.From
+	edge := hours.DayOf(r.asOf.Add(-r.g.window), r.g.zone) // on this day some has settled
+	y, m, d := edge.In(r.g.zone).Date()
+	next := hours.DayBegins(y, m, d+1, r.g.zone)
+	today := later(hours.DayOf(r.asOf, r.g.zone), next)
+	settled := span{p.From, edge}.within(p)
+	closed := span{next, today}.within(p)
+	rows := []span{span{edge, next}.within(p), span{today, p.To}.within(p)}
+	if r.g.zone.String() != r.zone.String() { // its days are others
+		settled, closed, rows = span{}, span{}, []span{{p.From, p.To}, {}}
 	}
-	until := earlier(settled, p.To)
 	var cells []cell
-	if p.From.Before(until) {
-		where, args := r.split.where(true)
-		var days []struct {
-			Date                              time.Time
-			Outcome                           outcome.Outcome
-			Channels                          string
-			Count, Again, Traced, NotFollowed int
+	for _, days := range []struct {
+		span
+		settled bool
+	}{{settled, true}, {closed, false}} {
+		if days.empty() {
+			continue
 		}
-		err := r.db.Raw(`SELECT day AS date, outcome, channels, sum(questions) AS count,
-				sum(asked_again) AS again, sum(traced) AS traced, sum(not_followed) AS not_followed
-			FROM question_days WHERE generation = ? AND day >= ? AND day < ? AND questions <> 0 AND `+where+`
-			GROUP BY day, outcome, channels`,
-			append([]any{r.g.number, p.From.In(r.zone).Format(time.DateOnly), until.In(r.zone).Format(time.DateOnly)},
-				args...)...).Scan(&days).Error
+		of, err := r.fromDays(days.span, days.settled, starts)
 		if err != nil {
-			return nil, fmt.Errorf("reading what is counted by day: %w", err)
+			return nil, err
 		}
-		for _, d := range days {
-			y, m, day := d.Date.Date()
-			at, _ := slices.BinarySearchFunc(starts, hours.DayBegins(y, m, day, r.zone), time.Time.Compare)
-			cells = append(cells, cell{
-				Day: at, Outcome: d.Outcome, Channels: d.Channels, Settled: true, Count: d.Count, Again: d.Again,
-				Traced: d.Traced, NotFollowed: d.NotFollowed,
-			})
+		cells = append(cells, of...)
+	}
+	of, err := r.fromRows(p, rows, starts)
+	return append(cells, of...), err
+}
+
+// fromDays counts the questions of whole days.
+func (r *reading) fromDays(of span, settled bool, starts []time.Time) ([]cell, error) {
+	where, args := r.split.where(true)
+	var days []struct {
+		Date                              time.Time
+		Outcome                           outcome.Outcome
+		Channels                          string
+		Count, Again, Traced, NotFollowed int
+	}
+	err := r.db.Raw(`SELECT day AS date, outcome, channels, sum(questions) AS count,
+			sum(asked_again) AS again, sum(traced) AS traced, sum(not_followed) AS not_followed
+		FROM question_days WHERE generation = ? AND day >= ? AND day < ? AND questions <> 0 AND `+where+`
+		GROUP BY day, outcome, channels`,
+		append([]any{r.g.number, of.from.In(r.zone).Format(time.DateOnly), of.to.In(r.zone).Format(time.DateOnly)},
+			args...)...).Scan(&days).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading what is counted by day: %w", err)
+	}
+	cells := make([]cell, len(days))
+	for i, d := range days {
+		y, m, day := d.Date.Date()
+		at, _ := slices.BinarySearchFunc(starts, hours.DayBegins(y, m, day, r.zone), time.Time.Compare)
+		cells[i] = cell{
+			Day: at, Outcome: d.Outcome, Channels: d.Channels, Settled: settled, Count: d.Count, Again: d.Again,
+			Traced: d.Traced, NotFollowed: d.NotFollowed,
 		}
 	}
-	from := later(settled, p.From)
+	return cells, nil
+}
+
+// fromRows counts the questions that closed within two spans of a period, and those of it that have not closed.
+func (r *reading) fromRows(p outcome.Period, of []span, starts []time.Time) ([]cell, error) {
 	where, args := r.split.where(false)
-	var recent []cell
-	// Of the questions since then, and of those that have not closed.
+	var cells []cell
 	err := r.db.Raw(`SELECT width_bucket(closed_at, ?::timestamptz[]) - 1 AS day, outcome,
 			array_to_string(channels, ',') AS channels, open, settled, count(*) AS count,
 			count(*) FILTER (WHERE asked_again) AS again, count(*) FILTER (WHERE traced) AS traced,
@@ -290,14 +324,15 @@ func (r *reading) cells(p outcome.Period, starts []time.Time) ([]cell, error) {
 		FROM (SELECT q.*, NOT (outcome = ANY(?)) AND closed_at > ? AS open, closed_at <= ? AS settled,
 				CASE WHEN closed_at > ? AND NOT (outcome = ANY(?)) THEN began_at ELSE closed_at END AS belongs
 			FROM questions q
-			WHERE generation = ? AND (closed_at >= ? AND closed_at < ? OR closed_at > ?) AND `+where+`) q
+			WHERE generation = ? AND (closed_at >= ? AND closed_at < ? OR closed_at >= ? AND closed_at < ?
+				OR closed_at > ?) AND `+where+`) q
 		WHERE belongs >= ? AND belongs < ? GROUP BY 1, 2, 3, 4, 5`,
 		slices.Concat([]any{timesOf(starts), setAside, r.asOf, r.asOf.Add(-r.g.window), r.asOf, setAside, r.g.number,
-			from, p.To, r.asOf}, args, []any{from, p.To})...).Scan(&recent).Error
+			of[0].from, of[0].to, of[1].from, of[1].to, r.asOf}, args, []any{p.From, p.To})...).Scan(&cells).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading questions of the period: %w", err)
 	}
-	return append(cells, recent...), nil
+	return cells, nil
 }
 
 // setAside are the outcomes that are in no rate.

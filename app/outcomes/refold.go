@@ -48,7 +48,12 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 		for _, row := range rows {
 			before, there := old[row.FirstItem]
 			if there {
-				row.Answers, row.AnsweredAt = before.Answers, before.AnsweredAt
+				// Answers belong to contacts: where those are others, they are joined anew.
+				if slices.Equal(row.Contacts, before.Contacts) {
+					row.Answers, row.AnsweredAt = before.Answers, before.AnsweredAt
+				} else {
+					refs = append(refs, before.Contacts...)
+				}
 				if row.LabelItem == 0 {
 					row.LabelItem = before.LabelItem // its words are forgotten
 				}
@@ -66,10 +71,8 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 			}
 			fresh = append(fresh, row)
 			counts.add(row, 1)
-			for _, ref := range row.Contacts {
-				if !there || !slices.Contains(before.Contacts, ref) {
-					refs = append(refs, ref)
-				}
+			if !there || !slices.Equal(row.Contacts, before.Contacts) {
+				refs = append(refs, row.Contacts...)
 			}
 		}
 		for _, row := range old {
