@@ -47,23 +47,10 @@ func (s *personPages) show(c *fiber.Ctx, is keptView) error {
 	return s.pages.show(c, status, "kept", s.visitor(c), is, fill)
 }
 
-// whose makes out whose data is asked for: that of whoever holds a link, else of who signed in.
-func (s *personPages) whose(c *fiber.Ctx, key string) (p evidence.Person, known bool, err error) {
-	v := s.visitor(c)
-	if key != "" {
-		p, err = s.persons.ByLink(c.UserContext(), v, key)
-		return p, err == nil, err
-	}
-	if v.Customer != nil {
-		return evidence.Person{Customer: v.Customer.ID, Address: v.Customer.Email}, true, nil
-	}
-	return p, false, nil
-}
-
 func (s *personPages) keptPage(c *fiber.Ctx) error { return s.showKept(c, c.Query("key"), nil) }
 
 func (s *personPages) showKept(c *fiber.Ctx, key string, errors map[string]string) error {
-	p, known, err := s.whose(c, key)
+	p, known, err := s.persons.Proved(c.UserContext(), s.visitor(c), key)
 	if err != nil || !known {
 		if err == nil {
 			err = s.show(c, keptView{Errors: errors})
@@ -92,7 +79,7 @@ func (s *personPages) askKept(c *fiber.Ctx) error {
 
 // proved is whose, of who must be somebody.
 func (s *personPages) proved(c *fiber.Ctx) (evidence.Person, error) {
-	p, known, err := s.whose(c, c.FormValue("key"))
+	p, known, err := s.persons.Proved(c.UserContext(), s.visitor(c), c.FormValue("key"))
 	if err == nil && !known {
 		err = problem.New(problem.NotSigned, "Sign in, or open the link that was mailed to you.")
 	}

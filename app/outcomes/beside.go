@@ -65,8 +65,7 @@ func (r *reading) repeats(p outcome.Period, settled int, channels bool) (map[out
 }
 
 // beside computes what stands beside the headline. traced is how many of the settled contacts had a trace of
-// self-service before them, notFollowed counts those of people who
-// declined to be followed, setAside those in no rate.
+// self-service before them, notFollowed counts those of people who declined to be followed, setAside those in no rate.
 func (r *reading) beside(out *Figures, traced int, notFollowed, setAside outcome.Counts) error {
 	c := out.Counts
 	q, answered := c.Settled(), c.Confirmed+c.Presumed

@@ -77,10 +77,8 @@ func addItem(row *store.Question, e *outcome.Evidence) {
 			row.TypedItem = int64(e.Line)
 		}
 	}
-	if number := int64(
-		numberOf(e.Ref),
-	); e.Kind == outcome.Opened && number != 0 &&
-		!slices.Contains(row.Opened, number) {
+	number := int64(numberOf(e.Ref))
+	if e.Kind == outcome.Opened && number != 0 && !slices.Contains(row.Opened, number) {
 		row.Opened = append(row.Opened, number)
 	}
 	if e.Stood == nil {

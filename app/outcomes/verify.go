@@ -53,19 +53,13 @@ func verifyLinks(tx *gorm.DB, tell func(string)) error {
 		return err
 	}
 	var pairs []struct{ Asker, LinkedTo string }
-	err = tx.Raw(`SELECT DISTINCT asker, CASE WHEN kind = 'linked' THEN linked_to ELSE '' END AS linked_to FROM evidence`).
+	// Of what was put aside the links are kept.
+	err = tx.Raw(`SELECT asker, CASE WHEN kind = 'linked' THEN linked_to ELSE '' END AS linked_to FROM evidence
+		UNION SELECT key, linked_to FROM evidence_links`).
 		Scan(&pairs).
 		Error
 	if err != nil {
 		return err
-	}
-	// Of what was put aside the links are kept.
-	var kepts []struct{ Key, LinkedTo string }
-	if err := tx.Raw(`SELECT key, linked_to FROM evidence_links`).Scan(&kepts).Error; err != nil {
-		return err
-	}
-	for _, l := range kepts {
-		pairs = append(pairs, struct{ Asker, LinkedTo string }{l.Key, l.LinkedTo})
 	}
 	horizon, err := horizonOf(tx)
 	if err != nil {

@@ -54,6 +54,23 @@ func (a *Persons) AskLink(ctx context.Context, address string) error {
 	})
 }
 
+// Proved gives who a visitor proved to be: whoever has the address that a link (key) was mailed to, else the customer
+// who signed in; known is false for who proved nothing. Forgetting and showing are for these alone.
+func (a *Persons) Proved(
+	ctx context.Context,
+	v evidence.Visitor,
+	key string,
+) (p evidence.Person, known bool, err error) {
+	switch {
+	case key != "":
+		p, err = a.ByLink(ctx, v, key)
+		return p, err == nil, err
+	case v.Customer != nil:
+		return evidence.Person{Customer: v.Customer.ID, Address: v.Customer.Email}, true, nil
+	}
+	return p, false, nil
+}
+
 // ByLink gives the person whose address a link was mailed to, and keeps that it was opened by whoever looks.
 func (a *Persons) ByLink(ctx context.Context, v evidence.Visitor, key string) (evidence.Person, error) {
 	db := a.base.DB.WithContext(ctx)
