@@ -200,7 +200,7 @@ func (r *reading) fill(out *Figures) error {
 			day.Settling.AddMany(c.Outcome, false, true, c.Count, 0)
 		}
 	}
-	repeats, err := r.repeats(out.Period, out.Counts.Settled(), true)
+	repeats, err := r.repeats(out.Period, out.Counts.Settled())
 	if err != nil {
 		return err
 	}
@@ -221,7 +221,8 @@ func (r *reading) fill(out *Figures) error {
 	return r.compare(out)
 }
 
-// compare adds what the period before was.
+// compare adds what the period before was. How askers repeated then is taken to be how they do now: what that adds to an
+// interval changes slowly, and costs as much to read as all else.
 func (r *reading) compare(out *Figures) error {
 	p := out.Period.Before(r.zone)
 	cells, err := r.cells(p, outcome.DayStarts(p, r.zone))
@@ -232,11 +233,7 @@ func (r *reading) compare(out *Figures) error {
 	for _, c := range cells {
 		c.addTo(&counts)
 	}
-	repeats, err := r.repeats(p, counts.Settled(), false)
-	if err != nil {
-		return err
-	}
-	out.Before = counts.Rates(repeats[""].With(counts))
+	out.Before = counts.RatesLike(out.Rates)
 	if out.Rates.Deflection.Defined() && out.Before.Deflection.Defined() {
 		moved := outcome.Newcombe(out.Rates.Deflection, out.Before.Deflection)
 		out.Moved = &moved

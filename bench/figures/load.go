@@ -36,14 +36,14 @@ func intake(ctx context.Context, a *app.App, perSecond int, lasts time.Duration)
 	by := staff.Staff{Roles: role.Set{role.Analyst}}
 	kept, over := make(chan error, 1000), time.Now().Add(lasts)
 	began, sent := time.Now(), 0
-	var most float64
+	var behind []time.Duration
 	done := make(chan struct{})
 	go func() {
 		defer close(done)
 		for time.Now().Before(over) {
 			c, err := a.Outcomes.Counting(ctx)
 			world.Check(err)
-			most = max(most, c.Behind)
+			behind = append(behind, time.Duration(c.Behind*float64(time.Second)))
 			time.Sleep(50 * time.Millisecond)
 		}
 	}()
@@ -73,10 +73,12 @@ func intake(ctx context.Context, a *app.App, perSecond int, lasts time.Duration)
 	<-done
 	<-read
 	fmt.Printf(
-		"%d items a second for %s: rows at most %.1f s behind; a month's figures meanwhile, ms p50 %.0f, p99 %.0f\n",
+		"%d items a second for %s: rows p50 %.1f, p99 %.1f, at most %.1f s behind; a month's figures meanwhile, ms p50 %.0f, p99 %.0f\n",
 		perSecond,
 		lasts,
-		most,
+		world.Percentile(behind, 50)/1000,
+		world.Percentile(behind, 99)/1000,
+		world.Percentile(behind, 100)/1000,
 		world.Percentile(waits, 50),
 		world.Percentile(waits, 99),
 	)

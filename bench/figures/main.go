@@ -27,16 +27,28 @@ func main() {
 	times := flag.Int("times", 15, "how often each is measured")
 	load := flag.Bool("load", false, "also keep evidence as fast as it comes on busy days")
 	anew := flag.Bool("anew", false, "also count everything anew")
+	keep := flag.Bool("keep", false, "keep the database, and say its address")
+	in := flag.String("in", "", "measure in a database that was kept, instead of generating one")
 	flag.Parse()
 	ctx := context.Background()
-	url, drop := world.Database("figures")
-	defer drop()
+	url := *in
+	if url == "" {
+		made, drop := world.Database("figures")
+		url = made
+		if *keep {
+			fmt.Println("in", url)
+		} else {
+			defer drop()
+		}
+	}
 	a, err := app.Open(ctx, app.Config{Database: url, Clock: time.Now, Zone: time.UTC, Idle: true})
 	world.Check(err)
 	defer a.Close()
-	began := time.Now()
-	generate(ctx, a, *questions)
-	fmt.Printf("%d questions generated in %s\n", *questions, time.Since(began).Round(time.Second))
+	if *in == "" {
+		began := time.Now()
+		generate(ctx, a, *questions)
+		fmt.Printf("%d questions generated in %s\n", *questions, time.Since(began).Round(time.Second))
+	}
 	by := staff.Staff{Roles: role.Set{role.Analyst}}
 	now := a.Outcomes.Now()
 	read := func(name string, days int, split outcomes.Split) {

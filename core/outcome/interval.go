@@ -14,6 +14,8 @@ type Proportion struct {
 	Count int     `json:"count"`
 	Of    int     `json:"of"`
 	Thin  bool    `json:"thin"` // it rests on too few questions to be leaned on: under 30
+
+	deff float64 // by which its interval is wider for questions of one asker being alike; 0 for not
 }
 
 // Defined reports whether there was anything to take a share of.
@@ -56,7 +58,17 @@ func Clustered(count, of, askers int, squares float64, s Spread) Proportion {
 	n, m, p := float64(of), float64(askers), float64(count)/float64(of)
 	residuals := s.Squares - 2*p*s.Products + p*p*squares // Σ(xᵢ − p·nᵢ)²
 	deff := m / (m - 1) * residuals / (n * n) / (p * (1 - p) / n)
-	return wilson(count, of, max(1, deff))
+	out := wilson(count, of, max(1, deff))
+	out.deff = max(1, deff)
+	return out
+}
+
+// spread gives count/of with an interval as much wider as that of p is.
+func (p Proportion) spread(count, of int) Proportion {
+	if of <= 0 || count == 0 || count == of {
+		return Wilson(count, of)
+	}
+	return wilson(count, of, max(1, p.deff))
 }
 
 // Difference is the difference of two shares with its 95 % interval.

@@ -104,6 +104,16 @@ func (c Counts) Rates(r Repeats) Rates {
 	}
 }
 
+// RatesLike computes the three rates, where askers repeat as they do in others: of the same questions at another time.
+func (c Counts) RatesLike(others Rates) Rates {
+	q := c.Settled()
+	return Rates{
+		Proven:     others.Proven.spread(c.Confirmed, q),
+		Deflection: others.Deflection.spread(c.Confirmed+c.Presumed, q),
+		Claimed:    others.Claimed.spread(c.Confirmed+c.Presumed+c.Unanswered, q),
+	}
+}
+
 // Repeats says how the askers of settled questions repeat: of m askers with nᵢ questions each.
 type Repeats struct {
 	Askers                      int     // m
