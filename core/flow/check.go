@@ -1,259 +1,298 @@
 package flow
 
 import (
+	"cmp"
 	"fmt"
-	"regexp"
+	"slices"
 	"strings"
 
-	"hermeneus/core/article"
+	"hermeneus/core/audience"
 )
 
 // The limits of a script.
 const (
-	MaxTurns   = 500
-	MaxText    = 4000 // characters of one turn
-	MaxOptions = 12
-	MaxShown   = 5 // articles in one turn
+	MaxTurns    = 2000
+	MaxText     = 4000 // characters of one turn
+	MinOptions  = 2
+	MaxOptions  = 10
+	MaxShown    = 5 // articles in one turn
+	MaxLabel    = 80
+	MaxHandlers = 2
+)
+
+// Level says what a fault means for publishing.
+type Level string
+
+// The levels of faults.
+const (
+	Error   Level = "error"   // refuses publication
+	Warning Level = "warning" // asks for a note
 )
 
 // Fault is something wrong with a script, at a turn's field ("" for the script).
 type Fault struct {
-	Turn    string `json:"turn,omitempty"`
-	Field   string `json:"field,omitempty"`
-	Message string `json:"message"`
+	Turn    string          `json:"turn,omitempty"`
+	Field   string          `json:"field,omitempty"`
+	Line    int             `json:"line,omitempty"` // of the text that was checked, from 1
+	Level   Level           `json:"level"`
+	Message string          `json:"message"`
+	Example *CounterExample `json:"example,omitempty"` // a conversation that meets it
 }
 
-// Check lists what is wrong with a script. A script without problems always gets
-// an answer out of the runtime: it never hangs between turns and never names a
-// turn that is not there.
-func Check(s Script) []Fault {
-	c := checker{script: s, ids: map[string]Kind{}}
+// Env is what the checks know of the world that a script will run in. What is nil is not known, and not
+// checked: with the zero Env the structure alone is.
+type Env struct {
+	Articles  map[string]Shows // by reference
+	Teams     map[string]Staffing
+	Flows     []string // that can be gone to
+	Groups    []string // of customers
+	Languages []string // of the site; the script's own is not among those that can lack a text
+	Forms     []string // keys of request forms
+	Openings  []Opening
+	Limits    map[string]int // characters of a text, by channel
+	Avoided   []string       // words of the voice
+	Names     bool           // names such as @power-is-off stand for articles
+}
+
+// Shows is what the checks know of an article.
+type Shows struct {
+	Title    string
+	Audience audience.Audience
+	Groups   []string // that may read it, where the audience is that of groups
+	Ends     bool     // it has a date at which it ends
+}
+
+// Staffing is what the checks know of a team.
+type Staffing struct {
+	Agents int
+	Never  bool // its hours are never open
+	Hours  bool // somebody set its hours
+}
+
+// Opening is who is open together at some moment of the week.
+type Opening struct {
+	Site  bool
+	Teams map[string]bool
+}
+
+// Check lists what is wrong with a script: what is written in it, and whether everybody gets on. A script
+// without errors always gets an answer out of the runtime, and leaves nobody without a way on.
+func Check(s Script, env Env) []Fault {
+	c := &checker{program: Compile(s), env: env}
+	c.script = &c.program.script
 	c.whole()
-	for _, t := range s.Turns {
-		c.turn(t)
+	c.script.Each(c.turn)
+	c.twice()
+	c.prove()
+	slices.SortStableFunc(c.faults, func(a, b Fault) int { return cmp.Compare(c.place(a.Turn), c.place(b.Turn)) })
+	return c.faults
+}
+
+// Check lists what is wrong with a script as it was typed, each fault with its line.
+func (r *Reading) Check(env Env) []Fault {
+	faults := slices.Clone(r.Faults)
+	for i := range faults {
+		faults[i].Turn = r.TurnAt(faults[i].Line)
 	}
-	c.loops()
-	c.wayOn()
-	c.reach()
-	return c.problems
+	for _, f := range Check(r.Script, env) {
+		f.Line = max(1, r.Line(f.Turn, f.Field))
+		faults = append(faults, f)
+	}
+	slices.SortStableFunc(faults, func(a, b Fault) int { return cmp.Compare(a.Line, b.Line) })
+	return faults
+}
+
+// Errors counts the faults that refuse publication.
+func Errors(faults []Fault) int {
+	n := 0
+	for _, f := range faults {
+		if f.Level == Error {
+			n++
+		}
+	}
+	return n
 }
 
 type checker struct {
-	script   Script
-	ids      map[string]Kind
-	problems []Fault
+	script  *Script
+	program *Program
+	env     Env
+	faults  []Fault
+	places  map[string]int
 }
 
-func (c *checker) add(turn, field, format string, args ...any) {
-	c.problems = append(c.problems, Fault{turn, field, fmt.Sprintf(format, args...)})
+// place is where a turn comes in the script; what is wrong with the whole comes first.
+func (c *checker) place(turn string) int {
+	if c.places == nil {
+		c.places = map[string]int{"": -1}
+		for i, n := range c.program.order {
+			if _, there := c.places[n.turn.ID]; !there {
+				c.places[n.turn.ID] = i
+			}
+		}
+	}
+	return c.places[turn]
+}
+
+func (c *checker) add(level Level, turn, field, format string, args ...any) {
+	c.faults = append(c.faults, Fault{Turn: turn, Field: field, Level: level, Message: fmt.Sprintf(format, args...)})
+}
+
+func (c *checker) wrong(turn, field, format string, args ...any) {
+	c.add(Error, turn, field, format, args...)
+}
+func (c *checker) warn(turn, field, format string, args ...any) {
+	c.add(Warning, turn, field, format, args...)
 }
 
 func (c *checker) whole() {
 	s := c.script
 	if strings.TrimSpace(s.Name) == "" {
-		c.add("", "name", "The flow needs a name.")
+		c.wrong("", "name", "The flow needs a name: begin with “flow Opening hours (en)”.")
 	}
-	if len(s.Turns) == 0 || len(s.Turns) > MaxTurns {
-		c.add("", "turns", "A flow has between 1 and %d turns; this one has %d.", MaxTurns, len(s.Turns))
-	}
-	for i, t := range s.Turns {
-		if _, twice := c.ids[t.ID]; twice {
-			c.add(t.ID, "id", "Two turns have the id %q.", t.ID)
-		}
-		if t.ID == "" {
-			c.add("", fmt.Sprintf("turns[%d].id", i), "Turn %d has no id.", i+1)
-		}
-		c.ids[t.ID] = t.Kind
-	}
-	c.target("", "start", s.Start)
-	if s.FreeText != "" {
-		if kind, ok := c.ids[s.FreeText]; !ok || kind != LookUp {
-			c.add("", "free_text", "Free text must lead to a look_up turn; %q is none.", s.FreeText)
-		}
-	}
-	if s.Person != "" {
-		c.target("", "person", s.Person)
-	}
-	if s.Person == "" && len(s.PersonWords) > 0 {
-		c.add("", "person", "There are words that ask for a person, but no turn they lead to.")
-	}
-}
-
-func (c *checker) target(turn, field, to string) {
-	if to == "" {
-		c.add(turn, field, "This must name the turn it leads to.")
-	} else if _, ok := c.ids[to]; !ok {
-		c.add(turn, field, "There is no turn %q.", to)
-	}
-}
-
-func (c *checker) turn(t Turn) {
-	switch t.Kind {
-	case Say, Choose, Suggest, LookUp, HandOver, Request, Close:
-	default:
-		c.add(t.ID, "kind", "%q is not a kind of turn.", t.Kind)
-		return
-	}
-	if strings.TrimSpace(t.Text) == "" {
-		c.add(t.ID, "text", "The bot has nothing to say here.")
-	} else if len([]rune(t.Text)) > MaxText {
-		c.add(t.ID, "text", "The text is longer than %d characters.", MaxText)
-	}
-	c.filled(t.ID, "text", t.Text)
-	for _, l := range t.leads() {
-		c.target(t.ID, l.field, l.to)
-	}
-	switch t.Kind {
-	case Choose:
-		c.options(t)
-	case Suggest:
-		if len(t.Articles) == 0 || len(t.Articles) > MaxShown {
-			c.add(t.ID, "articles", "Name between 1 and %d articles; there are %d.", MaxShown, len(t.Articles))
-		}
-		for i, ref := range t.Articles {
-			if _, revision, ok := article.ParseReference(ref); !ok || revision != 0 {
-				c.add(t.ID, fmt.Sprintf("articles[%d]", i), "%q is not a reference such as A-0042.", ref)
-			}
-		}
-	case LookUp:
-		if t.Limit < 0 || t.Limit > MaxShown {
-			c.add(t.ID, "limit", "Show at most %d articles at once.", MaxShown)
-		}
-	case HandOver, Request:
-		if strings.TrimSpace(t.Team) == "" {
-			c.add(t.ID, "team", "Say which team this goes to.")
-		}
-	}
-}
-
-// inserted is what looks like something that the program fills in.
-var inserted = regexp.MustCompile(`\[[^\[\]]*\]`)
-
-// filled finds what a customer would read in square brackets: nothing is filled in there.
-func (c *checker) filled(turn, field, text string) {
-	if found := inserted.FindString(text); found != "" {
-		c.add(turn, field, "Nothing is filled in for %q: customers would read it as it stands. Say it in words.", found)
-	}
-}
-
-func (c *checker) options(t Turn) {
-	if len(t.Options) == 0 || len(t.Options) > MaxOptions {
-		c.add(t.ID, "options", "Offer between 1 and %d choices; there are %d.", MaxOptions, len(t.Options))
+	if n := len(c.program.order); n == 0 || n > MaxTurns {
+		c.wrong("", "turns", "A flow has between 1 and %d turns; this one has %d.", MaxTurns, n)
 	}
 	seen := map[string]bool{}
-	for i, o := range t.Options {
-		label := plain(o.Label)
-		c.filled(t.ID, fmt.Sprintf("options[%d].label", i), o.Label)
-		if label == "" {
-			c.add(t.ID, fmt.Sprintf("options[%d].label", i), "A choice has no words.")
-		} else if seen[label] {
-			c.add(t.ID, fmt.Sprintf("options[%d].label", i), "Two choices read %q.", o.Label)
+	for _, n := range c.program.order {
+		if seen[n.turn.ID] {
+			c.wrong(n.turn.ID, "id", "Two turns have the name “%s”.", n.turn.ID)
 		}
-		seen[label] = true
-	}
-}
-
-// unasked is where a turn can lead without the customer doing anything.
-func (t Turn) unasked() []string {
-	switch t.Kind {
-	case Say:
-		return []string{t.Next}
-	case Suggest, LookUp:
-		return []string{t.Nothing}
-	case HandOver:
-		return []string{t.Nobody}
-	}
-	return nil
-}
-
-// loops finds turns that could run in a circle without ever waiting for the customer.
-func (c *checker) loops() {
-	const entered, done = 1, 2
-	mark := map[string]int{}
-	var walk func(id string)
-	walk = func(id string) {
-		t, ok := c.script.Turn(id)
-		if !ok || mark[id] == done {
-			return
-		}
-		if mark[id] == entered {
-			c.add(id, "", "From here the bot could go in a circle without waiting for the customer.")
-			return
-		}
-		mark[id] = entered
-		for _, to := range t.unasked() {
-			walk(to)
-		}
-		mark[id] = done
-	}
-	for _, t := range c.script.Turns {
-		walk(t.ID)
-	}
-}
-
-// wayOn finds turns from which whoever says "no" only ever comes back to them: who is not
-// helped must be able to reach a request or an end, or a person where one is there, without
-// being asked the same again, and without saying that something helped.
-func (c *checker) wayOn() {
-	for _, t := range c.script.Turns {
-		if (t.Kind == Suggest || t.Kind == LookUp) && c.comesBack(t) {
-			c.add(
-				t.ID,
-				"not_helped",
-				"Who says no here comes back to this turn and gets no further, at least while nobody is there. "+
-					"Lead them to a request or an end.",
+		seen[n.turn.ID] = true
+		if n.turn.Named && !sayable(n.turn.ID) {
+			c.warn(
+				n.turn.ID,
+				"id",
+				"“%s” cannot be typed as a name: in the text it will be “%s”.",
+				n.turn.ID,
+				sayAs(n.turn.ID),
 			)
 		}
 	}
+	if h := s.handler(WheneverPerson); h == nil {
+		c.warn("", "whenever", "Nothing says what happens whenever a person is asked for. Write it at the end: "+
+			"“whenever a person is asked for: person, human, agent”, and a hand over beneath it.")
+	} else if len(h.Words) == 0 {
+		c.warn("", "whenever", "No words ask for a person. Name some after “whenever a person is asked for”.")
+	}
+	for _, h := range s.Whenever {
+		if len(h.Turns) == 0 {
+			c.wrong("", "whenever", "Nothing stands beneath a “whenever”.")
+		}
+		if h.On != WheneverPerson && h.On != WheneverWords {
+			c.wrong("", "whenever", "“%s” is no occasion.", h.On)
+		}
+	}
+	if len(s.Whenever) > MaxHandlers {
+		c.wrong("", "whenever", "A script says at most once what to do on each occasion.")
+	}
 }
 
-// comesBack reports whether every way on from a turn's "no" ends at the turn itself. Ways
-// that lead nowhere are other faults.
-func (c *checker) comesBack(from Turn) bool {
+func (c *checker) turn(t *Turn) {
+	if !slices.Contains(Kinds, t.Kind) {
+		c.wrong(t.ID, "kind", "“%s” is not a kind of turn.", t.Kind)
+		return
+	}
+	if t.Kind != Branch && t.Kind != GoTo {
+		optional := t.Kind == HandOver
+		c.texts(t.ID, "text", t.Text, optional, "The bot has nothing to say here.")
+	}
+	c.leads(t)
+	switch t.Kind {
+	case Choose:
+		c.options(t)
+	case Ask:
+		c.asking(t)
+	case Suggest:
+		c.articles(t)
+	case LookUp:
+		if t.Limit < 0 || t.Limit > MaxShown {
+			c.wrong(t.ID, "at most", "Show at most %d articles at once.", MaxShown)
+		}
+	case HandOver, Request:
+		c.team(t)
+	case Link:
+		c.link(t)
+	case GoTo:
+		c.target(t)
+	}
+}
+
+func (c *checker) target(t *Turn) {
+	switch {
+	case t.Flow != "":
+		if c.env.Flows != nil && !slices.Contains(c.env.Flows, t.Flow) {
+			c.wrong(t.ID, "flow", "There is no flow “%s” that is live.", t.Flow)
+		}
+	case t.To == "":
+		c.wrong(t.ID, "to", "Say where to go: “go to” and the name of a turn.")
+	case c.program.nodes[t.To] == nil:
+		c.wrong(t.ID, "to", "There is no turn “%s”.%s", t.To, c.meant(t.To))
+	}
+}
+
+// meant names the turn whose name is nearest to one that is not there.
+func (c *checker) meant(name string) string {
+	for _, n := range c.program.order {
+		id := n.turn.ID
+		if n.turn.Named && len(id) > 3 && strings.HasPrefix(name, id[:3]) {
+			return " Did you mean “" + id + "”?"
+		}
+	}
+	return ""
+}
+
+// leads checks that what hangs beneath a turn can hang there, and once.
+func (c *checker) leads(t *Turn) {
 	seen := map[string]bool{}
-	back := false
-	queue := []string{from.NotHelped}
-	for ; len(queue) > 0; queue = queue[1:] {
-		t, ok := c.script.Turn(queue[0])
+	for i, l := range t.Leads {
+		field := fmt.Sprintf("leads[%d]", i)
+		if !slices.Contains(leadsOf[t.Kind], l.On) {
+			c.wrong(t.ID, field, "“%s” cannot hang on “%s”.", l.On, t.Kind.Word())
+		}
+		if seen[l.On] && l.On != OnOption && l.On != OnWhen {
+			c.wrong(t.ID, field, "“%s” stands here twice.", l.On)
+		}
+		if seen[OnElse] && l.On == OnWhen {
+			c.wrong(t.ID, field, "Nothing comes after “else”.")
+		}
+		seen[l.On] = true
+		if l.On == OnWhen && len(l.When) == 0 {
+			c.wrong(t.ID, field, "Say when.")
+		}
+		c.conditions(t.ID, field, l.When)
+		if l.On == OnBusy || l.On == OnClosed {
+			c.texts(t.ID, field+".text", l.Text, true, "")
+		}
+	}
+	if t.Kind == Branch && len(t.Leads) == 0 {
+		c.wrong(t.ID, "leads", "Write beneath the branch what it goes by: “when …” and “else”.")
+	}
+}
+
+func (c *checker) conditions(turn, field string, list []Condition) {
+	for _, condition := range list {
+		if _, ok := ReadCondition(condition.String()); !ok {
+			c.wrong(turn, field, "“%s” is nothing that can be asked for.", condition)
+		}
 		switch {
-		case !ok || seen[t.ID]:
-			continue
-		case t.ID == from.ID:
-			back = true
-			continue
-		case t.Kind == Request || t.Kind == Close: // a person is an end only while somebody is there
-			return false
-		}
-		seen[t.ID] = true
-		for _, l := range t.leads() {
-			shown := t.Kind == Suggest && l.field == "nothing" // who is shown something is not led there
-			if l.field != "helped" && !shown {
-				queue = append(queue, l.to)
+		case condition.What == IfGroup && c.env.Groups != nil && !slices.Contains(c.env.Groups, condition.Is):
+			c.wrong(turn, field, "There is no group of customers “%s”.", condition.Is)
+		case condition.What == IfTeam && c.env.Teams != nil:
+			if _, ok := c.env.Teams[condition.Of]; !ok {
+				c.wrong(turn, field, "There is no team “%s”.", condition.Of)
 			}
+		case condition.What == IfFact && !knowable(condition.Of) && !c.asked(condition.Of):
+			c.wrong(turn, field, "Nothing asks for “%s”, so it is never known.", condition.Of)
 		}
 	}
-	return back
 }
 
-// reach finds turns that no conversation comes to.
-func (c *checker) reach() {
-	seen := map[string]bool{}
-	queue := []string{c.script.Start, c.script.FreeText, c.script.Person}
-	for len(queue) > 0 {
-		id := queue[0]
-		queue = queue[1:]
-		t, ok := c.script.Turn(id)
-		if !ok || seen[id] {
-			continue
-		}
-		seen[id] = true
-		for _, l := range t.leads() {
-			queue = append(queue, l.to)
-		}
-	}
-	for _, t := range c.script.Turns {
-		if t.ID != "" && !seen[t.ID] {
-			c.add(t.ID, "", "No conversation ever comes to this turn.")
-		}
-	}
+// asked reports whether some turn asks for a fact.
+func (c *checker) asked(fact string) bool {
+	found := false
+	c.script.Each(func(t *Turn) {
+		found = found || t.Kind == Ask && t.Fact == fact || slices.Contains(t.Details, fact)
+	})
+	return found
 }

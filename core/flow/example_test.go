@@ -8,24 +8,21 @@ import (
 
 // A script is read and checked, and one conversation walked: the runtime is a pure function,
 // so that whoever calls it meets its needs and steps again.
-func ExampleStep() {
-	script, err := flow.Parse([]byte(`{
-		"name": "Front door", "language": "en", "start": "hello", "free_text": "find",
-		"turns": [
-			{"id": "hello", "kind": "choose", "text": "What is it about?",
-				"options": [{"label": "My bill", "next": "bill"}, {"label": "Something else", "next": "find"}]},
-			{"id": "bill", "kind": "suggest", "text": "This may help.", "articles": ["A-0005"],
-				"helped": "bye", "not_helped": "ask", "nothing": "find"},
-			{"id": "find", "kind": "look_up", "text": "In your words?",
-				"helped": "bye", "not_helped": "ask", "nothing": "ask"},
-			{"id": "ask", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
-			{"id": "bye", "kind": "close", "text": "Goodbye."}
-		]}`))
-	if err != nil {
-		fmt.Println(err)
-		return
-	}
-	fmt.Println("faults:", len(flow.Check(script)))
+func ExampleRun() {
+	reading := flow.Read(`flow Front door (en)
+choose What is it about?
+  - My bill
+    suggest A-0005: This may help.
+      no: request Accounts: What shall we answer?
+  - Something else
+    look up In your words?
+      no: request Accounts: What shall we answer?
+close Goodbye.
+whenever a person is asked for: person, human
+  request Accounts: What shall we answer?
+`)
+	program := flow.Compile(reading.Script)
+	fmt.Println("faults:", len(reading.Check(flow.Env{})))
 
 	world := flow.World{Articles: map[string]flow.Card{
 		"A-0005": {Reference: "A-0005", Revision: "A-0005@2", Title: "Why a bill is estimated"},
@@ -37,7 +34,7 @@ func ExampleStep() {
 		{Kind: flow.Open, Revision: "A-0005@2"},
 		{Kind: flow.Verdict, Helped: true},
 	} {
-		result, err := flow.Step(script, state, input, world)
+		result, err := flow.Run(program, state, input, world)
 		if err != nil {
 			fmt.Println(err)
 			return

@@ -27,7 +27,7 @@ var (
 	tariff = Card{"A-0002", "A-0002@1", "Tariffs", "…"}
 	open   = World{
 		Articles: map[string]Card{"A-0001": bill, "A-0002": tariff},
-		Staffed:  map[string]bool{"Accounts": true},
+		Teams:    map[string]Team{"Accounts": {Open: true, Presence: Free}},
 	}
 	shut = World{Articles: open.Articles}
 )
@@ -38,8 +38,8 @@ func door(t testing.TB) Script {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if problems := Check(s); len(problems) > 0 {
-		t.Fatal(problems)
+	if faults := Check(s, Env{}); Errors(faults) > 0 {
+		t.Fatal(faults)
 	}
 	return s
 }
@@ -52,10 +52,11 @@ func play(t testing.TB, s Script, w World, found []Card, inputs ...Input) (strin
 	var lines []string
 	var state State
 	queue := append([]Input{{Kind: Begin}}, inputs...)
+	p := Compile(s)
 	for len(queue) > 0 {
 		in := queue[0]
 		queue = queue[1:]
-		r, err := Step(s, state, in, w)
+		r, err := Run(p, state, in, w)
 		if err != nil {
 			t.Fatalf("%+v: %v", in, err)
 		}
@@ -130,7 +131,7 @@ func TestConversations(t *testing.T) {
 		{"nobody there: a request, with an address asked for until it reads like one", shut, nil,
 			[]Input{{Kind: WantPerson}, {Kind: Words, Text: "my bill is wrong"}, {Kind: Words, Text: "ada at home"}, {Kind: Words, Text: "ada@post.example"}},
 			hello + "Nobody is here. What shall we answer? 0 \n+wanted_person turn:what\nThe answer comes here, on this page. By which mail address do we know you? Type it, or “skip”. 0 \n+asked turn:leave  my bill is wrong\nThat does not read like a mail address. Type it again, such as name@post.example, or “skip”. 0 \nGoodbye. 0 \n!request Accounts my bill is wrong ada@post.example\n!close\n=nothing"},
-		{"articles that may not be seen are not shown", World{Staffed: open.Staffed}, nil,
+		{"articles that may not be seen are not shown", World{Teams: open.Teams}, nil,
 			[]Input{{Kind: Choice, Text: "My bill"}},
 			hello + "In your own words? 0 \n+asked turn:what  My bill\n=words"},
 	} {
@@ -158,7 +159,7 @@ func TestTheStateIsABrief(t *testing.T) {
 	if err := json.Unmarshal(raw, &back); err != nil || !reflect.DeepEqual(state, back) {
 		t.Errorf("the state does not survive being kept: %v", err)
 	}
-	wantPath := []Move{
+	wantPath := []Step{
 		{Turn: "hello"},
 		{"what", "What is it about?", "My bill"},
 		{"bill", "These may help.", No},
@@ -180,7 +181,7 @@ func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
 		Input{Kind: Words, Text: "why so high"},
 		Input{Kind: Verdict},
 	)
-	want := []Move{
+	want := []Step{
 		{Turn: "hello"},
 		{"what", "What is it about?", "Something else"},
 		{"find", "In your own words?", "why so high"},
@@ -196,7 +197,7 @@ func TestThePathKeepsEverythingThatWasSaid(t *testing.T) {
 // on what was found is no answer to it.
 func TestAVerdictStandsBesideWhatItIsAbout(t *testing.T) {
 	_, state := play(t, door(t), open, []Card{bill}, Input{Kind: Words, Text: "why so high"}, Input{Kind: Verdict})
-	want := []Move{
+	want := []Step{
 		{Turn: "hello"},
 		{"what", "What is it about?", "why so high"},
 		{"find", FoundText, No},
@@ -229,7 +230,7 @@ func TestInputsAtTheWrongMoment(t *testing.T) {
 		{"words to the bot while people have it", withPeople, Input{Kind: Words, Text: "hello?"}, ErrWithPeople},
 	} {
 		t.Run(c.name, func(t *testing.T) {
-			r, err := Step(s, c.state, c.in, open)
+			r, err := Run(Compile(s), c.state, c.in, open)
 			if !errors.Is(err, c.want) || !reflect.DeepEqual(r.State, c.state) {
 				t.Errorf("got %v", err)
 			}
@@ -241,16 +242,18 @@ func FuzzParse(f *testing.F) {
 	f.Add([]byte(doorScript))
 	f.Fuzz(func(t *testing.T, raw []byte) {
 		if s, err := Parse(raw); err == nil {
-			Check(s)
+			Check(s, Env{})
 		}
 	})
 }
 
-func BenchmarkStep(b *testing.B) {
+func BenchmarkRun(b *testing.B) {
 	s := door(b)
+	p := Compile(s)
 	_, state := play(b, s, open, nil)
+	b.ReportAllocs()
 	for b.Loop() {
-		if _, err := Step(s, state, Input{Kind: Choice, Text: "My bill"}, open); err != nil {
+		if _, err := Run(p, state, Input{Kind: Choice, Text: "My bill"}, open); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -2,86 +2,134 @@ package flow
 
 import (
 	"errors"
-	"fmt"
 	"maps"
 	"slices"
-	"strings"
 
 	"hermeneus/core/outcome"
 )
 
-// What the bot asks after showing articles.
-const (
-	Yes = "Yes, that helped"
-	No  = "No, not yet"
-)
-
-// FoundText is what the bot says of what it looked up.
-const FoundText = "This is what I found."
-
-// Errors of Step. The state is unchanged when one is returned.
+// Errors of Run. The state is unchanged when one is returned.
 var (
 	ErrNotNow     = errors.New("the conversation does not wait for that")
 	ErrNoSuch     = errors.New("that is none of the choices")
 	ErrWithPeople = errors.New("the conversation is with people now")
 	ErrClosed     = errors.New("the conversation is closed")
-	ErrNoTurn     = errors.New("the script names a turn that is not there")
-	ErrEndless    = errors.New("the script goes in a circle")
 )
 
-// maxMoves bounds how many turns one step may pass through.
-const maxMoves = MaxTurns
+// The limits of one conversation.
+const (
+	maxMoves = 400 // turns that one input may pass through
+	maxPath  = 200 // steps that are kept of the path
+	maxBack  = 8   // places to come back to
+	maxShown = 100 // articles that are kept as shown
+)
 
-// Result is what a step leads to.
+// Result is what an input leads to.
 type Result struct {
 	State    State
 	Messages []Message
 	Needs    []Need
+	Moves    []Move
 }
 
-// Step moves a conversation on by one input. It is a pure function: it changes
-// neither the state it is given nor anything outside. The shell performs the
-// needs in order and, after a NeedSearch, steps again with Found.
-func Step(script Script, state State, input Input, world World) (Result, error) {
-	m := &machine{script: script, world: world}
+// Run moves a conversation on by one input. It is a pure function: it changes neither the state that it is
+// given nor anything outside. The shell performs the needs in order and, after a NeedSearch, runs it again
+// with Found. A conversation never hangs: where a script leads nowhere, it waits for words.
+func Run(p *Program, state State, input Input, world World) (Result, error) {
+	m := &machine{}
+	m.program, m.world = p, world
 	m.state = state
 	m.state.Facts = maps.Clone(state.Facts)
-	m.state.Path = slices.Clone(state.Path)
+	m.state.Path = slices.Clip(state.Path)
 	m.state.Shown = slices.Clone(state.Shown)
+	m.state.Back = slices.Clip(state.Back)
 	if err := m.take(input); err != nil {
 		return Result{State: state}, err
 	}
-	return Result{m.state, m.messages, m.needs}, nil
+	return Result{m.state, m.messages, m.needs, m.moves}, nil
 }
 
-type machine struct {
-	script   Script
-	world    World
-	state    State
+// telling is a conversation as it can be asked: what is known, what is said in it and by whom.
+type telling struct {
+	program *Program
+	world   World
+	state   State
+}
+
+// recording is a conversation with what one input has led to.
+type recording struct {
+	telling
 	messages []Message
 	needs    []Need
-	pending  string // words that the next look-up turn takes without asking
+	moves    []Move
+}
+
+// machine moves a conversation on.
+type machine struct {
+	recording
+	pending string // words that the next look-up turn takes without asking
+}
+
+// running is the program of the flow that the conversation is in.
+func (m *telling) running() *Program {
+	if m.state.Flow != "" {
+		return m.world.Flows[m.state.Flow]
+	}
+	return m.program
+}
+
+// node is the turn at which the conversation stands; nil if the script has none of that name.
+func (m *telling) node() *node {
+	p := m.running()
+	if p == nil {
+		return nil
+	}
+	return p.nodes[m.state.Turn]
+}
+
+// language is the one that the bot speaks in this conversation.
+func (m *telling) language() string {
+	if m.state.Language != "" {
+		return m.state.Language
+	}
+	return m.program.Language(m.world.Language)
+}
+
+// own gives the bot's own sentences. Where the script does not speak the customer's language, neither do they.
+func (m *telling) own() *Sentences { return In(m.language()) }
+
+// text gives a text in the customer's language, else in the script's, with what is known filled in.
+func (m *telling) text(t Texts) string {
+	source := m.program.script.Language
+	if p := m.running(); p != nil {
+		source = p.script.Language
+	}
+	return m.fill(t.In(m.language(), source))
 }
 
 func (m *machine) take(in Input) error {
 	if in.Kind == Begin {
-		if m.state.Turn != "" {
+		if m.state.Turn != "" || m.state.Waiting != "" {
 			return ErrNotNow
 		}
-		return m.goTo(m.script.Start)
+		m.state.Language = m.program.Language(m.world.Language)
+		if from := m.program.nodes[in.Text]; in.Text != "" && from != nil {
+			return m.goOn(from, "begin")
+		}
+		return m.goOn(m.program.start, "begin")
 	}
 	if in.Kind == Open {
 		return m.open(in.Revision)
 	}
 	switch m.state.Waiting {
 	case ForPerson:
-		return ErrWithPeople
+		return m.meanwhile(in)
 	case ForNothing:
 		return ErrClosed
 	}
 	switch in.Kind {
 	case Words:
-		return m.words(strings.TrimSpace(in.Text))
+		return m.words(in.Text)
 	case Choice:
 		return m.choice(in.Text)
 	case Verdict:
@@ -89,164 +137,210 @@ func (m *machine) take(in Input) error {
 	case WantPerson:
 		return m.wantPerson("")
 	case Found:
-		return m.found(in.Cards)
+		return m.found(in)
 	}
 	return ErrNotNow
 }
 
-func (m *machine) current() (Turn, error) {
-	t, ok := m.script.Turn(m.state.Turn)
-	if !ok {
-		return t, fmt.Errorf("%w: %q", ErrNoTurn, m.state.Turn)
-	}
-	return t, nil
-}
-
-// goTo enters a turn and passes on until the conversation waits for something.
-func (m *machine) goTo(id string) error {
+// goOn enters a turn and passes on until the conversation waits for something.
+func (m *machine) goOn(n *node, why string) error {
 	for range maxMoves {
-		t, ok := m.script.Turn(id)
-		if !ok {
-			return fmt.Errorf("%w: %q", ErrNoTurn, id)
-		}
-		m.state.Turn, m.state.Offer = t.ID, nil
-		m.state.Path = append(m.state.Path, Move{Turn: t.ID})
-		if id = m.enter(t); id == "" {
-			return nil
-		}
-	}
-	return ErrEndless
-}
-
-// enter does what a turn does on arrival, and gives the turn to pass on to, or
-// "" when the conversation now waits.
-func (m *machine) enter(t Turn) string {
-	switch t.Kind {
-	case Say:
-		m.say(Message{Text: t.Text})
-		return t.Next
-	case Choose:
-		m.offerChoices(t)
-	case Suggest:
-		var cards []Card
-		for _, ref := range t.Articles {
-			if card, ok := m.world.Articles[ref]; ok {
-				cards = append(cards, card)
+		if n == nil {
+			if n, why = m.comeBack(); n == nil {
+				m.ended()
+				return nil
 			}
 		}
-		if len(cards) == 0 {
-			return t.Nothing
+		m.move(n.turn.ID, why)
+		m.state.Turn, m.state.Offer, m.state.Meant = n.turn.ID, nil, false
+		next, reason, waits := m.enter(n)
+		if waits {
+			return nil
 		}
-		m.show(t.Text, cards)
-	case LookUp:
-		if m.pending == "" {
-			m.say(Message{Text: t.Text})
-			m.state.Waiting = ForWords
-		} else {
-			m.search(t)
-		}
-	case HandOver:
-		if !m.world.Staffed[t.Team] {
-			return t.Nobody
-		}
-		m.say(Message{Text: t.Text})
-		m.need(Need{Kind: NeedHandOver, Team: t.Team})
-		m.state.Waiting = ForPerson
-	case Request:
-		m.say(Message{Text: t.Text})
-		m.state.Waiting = ForDetails
-	case Close:
-		m.say(Message{Text: t.Text})
-		m.need(Need{Kind: NeedClose})
-		m.state.Waiting = ForNothing
+		n, why = next, reason
 	}
-	return ""
+	m.stuck()
+	return nil
 }
 
-func (m *machine) say(message Message) {
+func (m *recording) move(to, why string) {
+	if len(m.moves) < maxMoves {
+		m.moves = append(m.moves, Move{Flow: m.state.Flow, From: m.state.Turn, To: to, Why: why})
+	}
+	if len(m.state.Path) >= maxPath {
+		m.state.Path = slices.Clone(m.state.Path[len(m.state.Path)-maxPath/2:])
+	}
+	if n := m.running().nodes[to]; n != nil && n.turn.Kind != GoTo && n.turn.Kind != Branch {
+		m.state.Path = append(m.state.Path, Step{Turn: to})
+	}
+}
+
+// comeBack gives the turn to go on with after a handler or another flow has ended, nil for none.
+func (m *machine) comeBack() (*node, string) {
+	for len(m.state.Back) > 0 {
+		at := m.state.Back[len(m.state.Back)-1]
+		m.state.Back = slices.Clip(m.state.Back[:len(m.state.Back)-1])
+		m.state.Flow = at.Flow
+		p := m.running()
+		if p == nil {
+			continue
+		}
+		n := p.nodes[at.Turn]
+		if n != nil && at.After {
+			n = n.next
+		}
+		if n != nil {
+			return n, "back"
+		}
+	}
+	return nil, ""
+}
+
+// leave keeps where to come back to.
+func (m *machine) leave(after bool) {
+	if len(m.state.Back) == maxBack {
+		m.state.Back = slices.Clone(m.state.Back[1:])
+	}
+	m.state.Back = append(m.state.Back, Place{Flow: m.state.Flow, Turn: m.state.Turn, After: after})
+}
+
+// ended is what happens where the script has no more turns: anything may be asked.
+func (m *machine) ended() {
+	m.move("", "end")
+	m.say(Message{Text: m.own().More})
+	m.state.Waiting, m.state.Offer = ForMore, nil
+}
+
+// stuck is what happens where a script goes in a circle, or names what is not there.
+func (m *machine) stuck() {
+	m.say(Message{Text: m.own().Stuck})
+	m.state.Waiting, m.state.Offer, m.state.Back = ForMore, nil, nil
+}
+
+// enter does what a turn does on arrival, and gives the turn to pass on to and why, unless the conversation
+// now waits.
+func (m *machine) enter(n *node) (next *node, why string, waits bool) {
+	t := n.turn
+	switch t.Kind {
+	case Say:
+		m.say(Message{Text: m.text(t.Text)})
+	case Link:
+		m.say(Message{Text: m.text(t.Text), Link: &Linked{URL: t.URL, Form: t.Form}})
+	case Choose:
+		return m.offerChoices(n)
+	case Ask:
+		return n.next, "known", !m.ask(t)
+	case Suggest:
+		return m.suggest(n)
+	case LookUp:
+		m.lookUp(n)
+		return nil, "", true
+	case Branch:
+		return m.branch(n)
+	case HandOver:
+		return m.handOver(n)
+	case Request:
+		m.request(n)
+		return nil, "", true
+	case Rate:
+		m.say(Message{Text: m.text(t.Text), Choices: m.own().Marks})
+		m.state.Waiting = ForMark
+		return nil, "", true
+	case Close:
+		m.say(Message{Text: m.text(t.Text)})
+		m.need(Need{Kind: NeedClose})
+		m.state.Waiting, m.state.Back = ForNothing, nil
+		return nil, "", true
+	case GoTo:
+		return m.jump(n)
+	}
+	return n.next, "next", false
+}
+
+// jump goes to another turn or another flow. Whoever leaves a handler by a jump does not come back from it.
+func (m *machine) jump(n *node) (next *node, why string, waits bool) {
+	t := n.turn
+	if t.Flow == "" {
+		to := m.running().nodes[t.To]
+		if to == nil {
+			return n.next, "no such turn", false
+		}
+		if n.region != to.region && m.state.Flow == "" {
+			m.state.Back = nil
+		}
+		return to, "go to", false
+	}
+	other := m.world.Flows[t.Flow]
+	if other == nil || other.start == nil {
+		return n.next, "no such flow", false
+	}
+	if t.Back {
+		m.leave(true)
+	} else {
+		m.state.Back = nil
+	}
+	m.state.Flow = t.Flow
+	return other.start, "go to", false
+}
+
+func (m *telling) branch(n *node) (next *node, why string, waits bool) {
+	for i, lead := range n.turn.Leads {
+		switch {
+		case lead.On == OnWhen && m.allHold(lead.When):
+			return n.ways[i], "when " + writeConditions(lead.When), false
+		case lead.On == OnElse:
+			return n.ways[i], OnElse, false
+		}
+	}
+	return n.next, "next", false
+}
+
+func (m *recording) say(message Message) {
+	if message.Text == "" && len(message.Cards) == 0 && message.Link == nil && len(message.Choices) == 0 {
+		return
+	}
+	message.Turn = m.state.Turn
+	if n := len(m.moves); n > 0 {
+		message.Why = m.moves[n-1].Why
+	}
 	m.messages = append(m.messages, message)
 	m.state.Heard = message.Text
 }
 
-func (m *machine) need(n Need) { m.needs = append(m.needs, n) }
+func (m *recording) need(n Need) {
+	n.Flow = m.state.Flow
+	m.needs = append(m.needs, n)
+}
 
 // tapped records that an option of the present turn was taken, by its label.
-func (m *machine) tapped(kind outcome.Kind, label, ref string) {
+func (m *recording) tapped(kind outcome.Kind, label, ref string) {
 	m.record(kind, label, ref)
 	m.needs[len(m.needs)-1].Evidence.Stood = &outcome.Stood{Chosen: true}
 }
 
-func (m *machine) record(kind outcome.Kind, text, ref string, refs ...string) {
-	m.need(
-		Need{
-			Kind:     NeedRecord,
-			Evidence: outcome.Evidence{Kind: kind, Text: text, Ref: ref, Refs: refs, Source: source(kind)},
-		},
-	)
-}
-
-func source(kind outcome.Kind) outcome.Source {
-	if kind == outcome.Offered {
-		return outcome.FromBot
+func (m *recording) record(kind outcome.Kind, text, ref string, refs ...string) {
+	source := outcome.Source("")
+	if kind == outcome.Offered || kind == outcome.Told {
+		source = outcome.FromBot
 	}
-	return ""
+	m.need(Need{
+		Kind:     NeedRecord,
+		Evidence: outcome.Evidence{Kind: kind, Text: text, Ref: ref, Refs: refs, Source: source},
+	})
 }
 
-// said notes what the customer said at the present turn of the path; a second
-// thing said at the same turn is a step of its own.
-func (m *machine) said(text string) {
+// said notes what the customer said at the present turn of the path; a second thing said at the same turn is
+// a step of its own.
+func (m *recording) said(text string) {
 	n := len(m.state.Path)
 	if n == 0 || m.state.Path[n-1].Said != "" {
-		m.state.Path = append(m.state.Path, Move{Turn: m.state.Turn})
-		n++
+		m.state.Path = append(m.state.Path, Step{Turn: m.state.Turn})
+	} else {
+		m.state.Path = slices.Clone(m.state.Path)
 	}
-	m.state.Path[n-1].Said, m.state.Path[n-1].Heard = text, m.state.Heard
+	last := &m.state.Path[len(m.state.Path)-1]
+	last.Said, last.Heard = text, m.state.Heard
 }
 
-func (m *machine) offerChoices(t Turn) {
-	labels := make([]string, len(t.Options))
-	for i, o := range t.Options {
-		labels[i] = o.Label
-	}
-	m.say(Message{Text: t.Text, Choices: labels})
-	m.state.Waiting = ForChoice
-}
-
-// show offers articles and asks whether they helped.
-func (m *machine) show(text string, cards []Card) {
-	m.say(Message{Text: text, Cards: cards, Choices: []string{Yes, No}})
-	var refs []string
-	for _, c := range cards {
-		refs = append(refs, c.Revision)
-		if !slices.ContainsFunc(m.state.Shown, func(s Shown) bool { return s.Card.Revision == c.Revision }) {
-			m.state.Shown = append(m.state.Shown, Shown{Card: c})
-		}
-	}
-	m.state.Offer, m.state.Waiting = refs, ForVerdict
-	m.record(outcome.Offered, "", "turn:"+m.state.Turn, refs...)
-}
-
-func (m *machine) search(t Turn) {
-	limit := t.Limit
-	if limit == 0 {
-		limit = 3
-	}
-	m.state.Words, m.state.Waiting = m.pending, ForFound
-	m.need(Need{Kind: NeedSearch, Text: m.pending, Limit: limit})
-	m.pending = ""
-}
-
-func (m *machine) found(cards []Card) error {
-	if m.state.Waiting != ForFound {
-		return ErrNotNow
-	}
-	t, err := m.current()
-	if err != nil {
-		return err
-	}
-	if len(cards) == 0 {
-		return m.goTo(t.Nothing)
-	}
-	m.show(FoundText, cards)
-	return nil
-}
+// place is how evidence names the turn at which something happened.
+func (m *telling) place() string { return "turn:" + m.state.Turn }

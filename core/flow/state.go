@@ -4,6 +4,7 @@ import (
 	"strings"
 	"unicode"
 
+	"hermeneus/core/article"
 	"hermeneus/core/outcome"
 )
 
@@ -13,31 +14,50 @@ type Waiting string
 // What a conversation can wait for.
 const (
 	ForChoice  Waiting = "choice"
+	ForFact    Waiting = "fact"    // the answer to an ask
+	ForDetail  Waiting = "detail"  // a fact that is asked for before a person is
 	ForWords   Waiting = "words"   // what to look up
 	ForFound   Waiting = "found"   // the shell, with what it found
 	ForVerdict Waiting = "verdict" // whether it helped
+	ForMark    Waiting = "mark"    // how good it was, from 1 to 5
 	ForDetails Waiting = "details" // the text of a request
 	ForAddress Waiting = "address" // by which mail address the customer is known
+	ForMore    Waiting = "more"    // the script has ended: anything may be asked
 	ForPerson  Waiting = "person"  // the conversation is with people now
 	ForNothing Waiting = "nothing" // it is closed
 )
 
-// State is everything the runtime knows of a conversation. It is plain data:
-// kept as JSON between steps, and the brief of a handoff.
+// State is everything the runtime knows of a conversation. It is plain data: kept as JSON between steps,
+// and the brief of a handoff. What older versions of the program kept is still understood.
 type State struct {
-	Turn    string            `json:"turn"`
-	Waiting Waiting           `json:"waiting"`
-	Facts   map[string]string `json:"facts,omitempty"`
-	Path    []Move            `json:"path,omitempty"`
-	Shown   []Shown           `json:"shown,omitempty"`
-	Offer   []string          `json:"offer,omitempty"` // revisions the present verdict is about
-	Words   string            `json:"words,omitempty"` // what the customer last asked
-	Heard   string            `json:"heard,omitempty"` // what the bot said last
+	Turn     string            `json:"turn"`
+	Flow     string            `json:"flow,omitempty"` // another flow than the one it began in
+	Waiting  Waiting           `json:"waiting"`
+	Language string            `json:"language,omitempty"` // that the bot speaks here
+	Facts    map[string]string `json:"facts,omitempty"`
+	Path     []Step            `json:"path,omitempty"`
+	Shown    []Shown           `json:"shown,omitempty"`
+	Offer    []string          `json:"offer,omitempty"`    // revisions the present verdict is about
+	Words    string            `json:"words,omitempty"`    // what the customer last asked
+	Heard    string            `json:"heard,omitempty"`    // what the bot said last
+	Result   string            `json:"result,omitempty"`   // of the last turn that had one
+	Tries    int               `json:"tries,omitempty"`    // how often the present answer was refused
+	Detail   string            `json:"detail,omitempty"`   // the fact that is asked for before a person is
+	Asked    bool              `json:"asked,omitempty"`    // it was asked once which choice was meant
+	Meant    bool              `json:"meant,omitempty"`    // it was asked which choice was meant
+	Back     []Place           `json:"back,omitempty"`     // where to come back to, the last first to be left
+	Versions map[string]int64  `json:"versions,omitempty"` // of the other flows that it came to; kept by the shell
 }
 
-// Move is one step of the path taken: the turn, what the bot had said last, and what
-// the customer said to it.
-type Move struct {
+// Place is a turn of a flow.
+type Place struct {
+	Flow  string `json:"flow,omitempty"`
+	Turn  string `json:"turn"`
+	After bool   `json:"after,omitempty"` // go on with what follows it, else it is asked again
+}
+
+// Step is one step of the path taken: the turn, what the bot had said last, and what the customer said to it.
+type Step struct {
 	Turn  string `json:"turn"`
 	Heard string `json:"heard,omitempty"`
 	Said  string `json:"said,omitempty"`
@@ -58,11 +78,48 @@ type Card struct {
 	Summary   string `json:"summary"`
 }
 
+// Passage is a part of a composed answer, word for word as it stands in an article.
+type Passage struct {
+	Reference string          `json:"reference"`
+	Revision  string          `json:"revision"`
+	Title     string          `json:"title"`
+	Heading   string          `json:"heading,omitempty"`
+	Anchor    string          `json:"anchor,omitempty"`
+	Blocks    []article.Block `json:"blocks"`
+}
+
+// Presence is whether a team can take a conversation now.
+type Presence string
+
+// The states of a team.
+const (
+	Free Presence = "free"
+	Busy Presence = "busy" // somebody is there, with hands full
+	Away Presence = "away" // nobody is there
+)
+
+// Team is what the bot may know of a team.
+type Team struct {
+	Open     bool // its opening hours
+	Presence Presence
+	Next     string // when it opens next, in the customer's words; "" for never, or while it is open
+}
+
 // World is what the conversation may know of the world around it.
 type World struct {
-	Articles map[string]Card // by reference: those the script names and the customer may see
-	Staffed  map[string]bool // by team: whether anyone could take a conversation now
-	Address  string          // the mail address of a signed-in customer
+	Articles map[string]Card     // by reference: those the script names and the customer may see
+	Teams    map[string]Team     // by name
+	Facts    map[string]string   // known before: see Known
+	Groups   []string            // of the customer
+	SignedIn bool                //
+	Language string              // that the customer reads
+	Channel  string              //
+	Page     string              // on which the chat stands
+	Open     bool                // the site's opening hours
+	Next     string              // when the site opens next
+	Busy     string              // what the site says while everybody is busy; "" for the standard sentence
+	Closed   string              // what it says while nobody is there
+	Flows    map[string]*Program // the other flows that the script goes to
 }
 
 // InputKind says what an Input is.
@@ -70,13 +127,13 @@ type InputKind string
 
 // The kinds of input.
 const (
-	Begin      InputKind = "begin"
+	Begin      InputKind = "begin"       // at the turn that Text names, or at the first
 	Words      InputKind = "words"       // the customer typed something
 	Choice     InputKind = "choice"      // the customer took a choice, by label
 	Verdict    InputKind = "verdict"     // Helped says which
 	Open       InputKind = "open"        // the customer opened Revision
 	WantPerson InputKind = "want_person" // the customer asks for a person
-	Found      InputKind = "found"       // the shell answers a NeedSearch with Cards
+	Found      InputKind = "found"       // the shell answers a NeedSearch with Cards, and with Told if sure
 )
 
 // Input is what happens next in a conversation.
@@ -86,13 +143,25 @@ type Input struct {
 	Helped   bool
 	Revision string
 	Cards    []Card
+	Weak     bool // found: what was found fits only weakly
+	Told     []Passage
 }
 
 // Message is what the bot says, and what it offers with it.
 type Message struct {
-	Text    string   `json:"text"`
-	Cards   []Card   `json:"cards,omitempty"`
-	Choices []string `json:"choices,omitempty"`
+	Text    string    `json:"text"`
+	Cards   []Card    `json:"cards,omitempty"`
+	Choices []string  `json:"choices,omitempty"`
+	Told    []Passage `json:"told,omitempty"`
+	Link    *Linked   `json:"link,omitempty"`
+	Turn    string    `json:"turn,omitempty"` // that said it
+	Why     string    `json:"why,omitempty"`  // how the conversation came to the turn
+}
+
+// Linked is a page that a message points to.
+type Linked struct {
+	URL  string `json:"url,omitempty"`
+	Form string `json:"form,omitempty"` // the key of a request form of the site
 }
 
 // NeedKind says what the shell must do.
@@ -102,7 +171,7 @@ type NeedKind string
 const (
 	NeedRecord   NeedKind = "record"    // keep Evidence
 	NeedSearch   NeedKind = "search"    // look for Text, and come back with Found
-	NeedHandOver NeedKind = "hand_over" // put the conversation into Team's queue
+	NeedHandOver NeedKind = "hand_over" // put the conversation into Team's queue, with Brief
 	NeedRequest  NeedKind = "request"   // file Text as a request for Team, by whom Address names
 	NeedClose    NeedKind = "close"     // close the conversation
 )
@@ -111,10 +180,20 @@ const (
 type Need struct {
 	Kind     NeedKind
 	Evidence outcome.Evidence // record: kind, text and references; the shell adds who and when
+	Flow     string           // in which it arose; "" for the one that the conversation began in
 	Text     string
 	Team     string
+	Brief    string
 	Address  string
 	Limit    int
+}
+
+// Move is one move of a conversation: from a turn to a turn, and why. Neither holds a word of the customer's.
+type Move struct {
+	Flow string // of To; "" for the one that the conversation began in
+	From string // "" at the beginning
+	To   string // "" where the script ends
+	Why  string
 }
 
 // plain folds case, marks and spaces, for comparing what people type.

@@ -19,13 +19,13 @@ type Uses map[int][]Use
 
 // Add takes in a live flow.
 func (u Uses) Add(slug string, script Script) {
-	for _, t := range script.Turns {
+	script.Each(func(t *Turn) {
 		for _, ref := range t.Articles {
 			if n, _, ok := article.ParseReference(ref); ok {
 				u[n] = append(u[n], Use{slug, script.Name, t.ID})
 			}
 		}
-	}
+	})
 }
 
 // Conflicts says what keeps an article from being live for an audience: a flow meets

@@ -266,7 +266,7 @@ func lower(word string) string {
 // Words gives the terms of a text in a language, without empty words and each once:
 // what tells whether two questions are the same one.
 func Words(language, text string) []string {
-	x, err := newLexicon(language)
+	x, err := wordsOf(language)
 	if err != nil {
 		return nil
 	}
@@ -277,6 +277,20 @@ func Words(language, text string) []string {
 		}
 	}
 	return terms
+}
+
+// wordLexicons are made once for each language: they hold no words, only what is done to them.
+var wordLexicons sync.Map
+
+func wordsOf(language string) (*lexicon, error) {
+	if known, ok := wordLexicons.Load(language); ok {
+		return known.(*lexicon), nil
+	}
+	x, err := newLexicon(language)
+	if _, named := filters[language]; err == nil && named {
+		wordLexicons.Store(language, x)
+	}
+	return x, err
 }
 
 // Telling reports whether a question has any word that is not an empty one.
