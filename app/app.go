@@ -19,6 +19,7 @@ import (
 	"hermeneus/app/exchange"
 	"hermeneus/app/flows"
 	"hermeneus/app/helpcentre"
+	"hermeneus/app/hours"
 	"hermeneus/app/instance"
 	"hermeneus/app/jobs"
 	"hermeneus/app/keeping"
@@ -59,6 +60,7 @@ type App struct {
 	Lists         *lists.Lists
 	Writing       *writing.Writing
 	Exchange      *exchange.Exchange
+	Hours         *hours.Hours
 	Flows         *flows.Flows
 	Conversations *conversations.Conversations
 	Requests      *requests.Requests
@@ -137,8 +139,10 @@ func wire(base *instance.Instance, c Config) *App {
 		a.Lists,
 	)
 	a.Exchange = exchange.New(base, a.Jobs, a.Notify, a.Texts, a.Library, a.Writing)
-	a.Flows = flows.New(base, a.Trail)
-	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre, a.Exchange)
+	a.Hours = hours.New(base, a.Trail)
+	a.Flows = flows.New(base, a.Trail, a.Notify, a.Texts, a.Sites, a.Hours, a.Search)
+	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre, a.Exchange,
+		a.Hours, a.Flows)
 	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)
 	a.Persons = person.New(base, a.Notify, a.Recorder, a.Accounts, a.Outcomes, a.Conversations)
 	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,

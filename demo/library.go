@@ -7,13 +7,11 @@ import (
 	"fmt"
 	"io/fs"
 	"regexp"
-	"slices"
 	"strings"
 	"time"
 
 	"gopkg.in/yaml.v3"
 
-	"hermeneus/app/conversations"
 	"hermeneus/app/library"
 	"hermeneus/app/staff"
 	"hermeneus/core/article"
@@ -22,7 +20,7 @@ import (
 	"hermeneus/core/review"
 )
 
-//go:embed library groups editions pictures/*.png front-door.json
+//go:embed library groups editions pictures/*.png flows/*.flow holidays.ics
 var content embed.FS
 
 // page is one article of the demo library, as its file says.
@@ -204,27 +202,4 @@ func (w *world) category(ctx context.Context, path string) (int64, error) {
 	)
 	w.categories[path] = id
 	return id, err
-}
-
-// flow publishes the front door, with the references of the articles in place of
-// their names.
-func (w *world) flow(ctx context.Context) error {
-	raw, err := content.ReadFile("front-door.json")
-	if err != nil {
-		return err
-	}
-	names := regexp.MustCompile(`"@([a-z-]+)"`)
-	var missing []string
-	script := names.ReplaceAllStringFunc(string(raw), func(m string) string {
-		ref, ok := w.references[strings.Trim(m, `"@`)]
-		if !ok {
-			missing = append(missing, m)
-		}
-		return `"` + ref + `"`
-	})
-	if len(missing) > 0 {
-		return fmt.Errorf("the front door names articles that are not there: %v", slices.Compact(missing))
-	}
-	_, err = w.app.Flows.PublishFlow(ctx, w.by("pell"), conversations.FrontDoor, script, 0)
-	return err
 }

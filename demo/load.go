@@ -62,7 +62,7 @@ func Load(ctx context.Context, c app.Config, progress io.Writer) error {
 	for _, part := range []struct {
 		name string
 		make func(context.Context) error
-	}{{"people", w.people}, {"library", w.library}, {"writing", w.writing}, {"flow", w.flow}, {"visitors", w.visitors}, {"reviews", w.reviewing}, {"help centre", w.helping}} {
+	}{{"people", w.people}, {"library", w.library}, {"writing", w.writing}, {"flows", w.flows}, {"visitors", w.visitors}, {"reviews", w.reviewing}, {"help centre", w.helping}} {
 		fmt.Fprintf(progress, "Loading the demo world: %s…\n", part.name)
 		if err := part.make(ctx); err != nil {
 			return fmt.Errorf("loading the demo world's %s: %w", part.name, err)

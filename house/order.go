@@ -49,6 +49,7 @@ var Order = []string{
 	"app/lists",
 	"app/writing",
 	"app/exchange",
+	"app/hours",
 	"app/flows",
 	"app/conversations",
 	"app/requests",
@@ -88,6 +89,10 @@ var Outside = map[string][]string{
 var Reaches = map[string]string{
 	"library/flowuses.go flows":         "whoever narrows an article must know which live flows show it",
 	"library/flowuses.go flow_versions": "likewise",
+	"flows/flows.go conversations":      "how many go on in a flow is said in the list of them",
+	"flows/versions.go conversations":   "likewise",
+	"hours/standing.go conversations":   "how many chats an agent holds says whether the team is free",
+	"hours/settings.go conversations":   "likewise",
 	"review/comments.go messages":       "whoever answered a customer may comment on the article that was made of it",
 }
 

@@ -9,6 +9,7 @@ import (
 	"github.com/gofiber/fiber/v2"
 
 	"hermeneus/app/conversations"
+	"hermeneus/app/flows"
 	"hermeneus/app/problem"
 	"hermeneus/app/writing"
 )
@@ -21,6 +22,7 @@ type liveUpdates struct {
 	*server
 	conversations *conversations.Conversations
 	writing       *writing.Writing
+	flows         *flows.Flows
 }
 
 // live serves the streams of server-sent events (WHATWG HTML, section 9.2).
@@ -39,6 +41,16 @@ func (s *liveUpdates) live(f *fiber.App) {
 			return err
 		}
 		bell, stop, err := s.writing.WatchCopy(c.UserContext(), c.Params("reference"))
+		if err != nil {
+			return err
+		}
+		return s.stream(c, bell, stop)
+	})
+	f.Get("/api/staff/flows/:slug/events", func(c *fiber.Ctx) error {
+		if _, err := staffOf(c.UserContext()); err != nil {
+			return err
+		}
+		bell, stop, err := s.flows.Watch(c.UserContext(), c.Params("slug"))
 		if err != nil {
 			return err
 		}

@@ -12,7 +12,9 @@ import (
 
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
+	"hermeneus/app/flows"
 	"hermeneus/app/helpcentre"
+	"hermeneus/app/hours"
 	"hermeneus/app/requests"
 	"hermeneus/app/review"
 	"hermeneus/app/search"
@@ -20,6 +22,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/form"
+	corehours "hermeneus/core/hours"
 	corereview "hermeneus/core/review"
 	"hermeneus/core/role"
 	door "hermeneus/http"
@@ -154,6 +157,25 @@ func populated(t *testing.T) *everything {
 	set("handoffs", e.taken)
 	set("files", file.ID)
 	set("flows", conversations.FrontDoor)
+	set("versions", 1)
+	_, err = s.Flows.PublishFlow(s.Context, c.Publisher, conversations.FrontDoor, "flow Door (en)\nclose Bye.\n", 0)
+	s.Must(err)
+	door, err := s.Flows.Read(s.Context, c.Author, conversations.FrontDoor)
+	s.Must(err)
+	_, err = s.Flows.SaveDraft(s.Context, c.Author, conversations.FrontDoor, flows.Save{
+		Source: "flow Door (en)\nclose Good-bye.\n", Version: door.Copy,
+	})
+	s.Must(err)
+	states, err := s.Flows.States(s.Context, conversations.FrontDoor)
+	s.Must(err)
+	set("states", states[0].ID)
+	set("presence", 0)
+	set("hours", fmt.Sprintf("site-%d", sites[0].ID))
+	holiday, err := s.Hours.AddDay(s.Context, c.Administrator, hours.Of{}, corehours.Exception{
+		Name: "Midwinter", Begins: "2026-12-25", Ends: "2026-12-26",
+	})
+	s.Must(err)
+	set("opening-days", holiday)
 	set("texts", "copy")
 	return e
 }

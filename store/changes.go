@@ -19,6 +19,7 @@ const (
 	CopyChanged         = "copy"         // a working copy, its state or who holds it; by edition
 	ConversationChanged = "conversation" // a message or its status
 	JobChanged          = "job"          // a job was asked for, went on or ended
+	HoursChanged        = "hours"        // when people are there
 	SiteChanged         = "site"         // a help centre, what its search goes by, or the tree it shows
 )
 

@@ -43,6 +43,8 @@ type Conversation struct {
 	SiteID        *int64
 	KindName      string
 	Answers       json.RawMessage `gorm:"type:jsonb"`
+	Brief         string          // what the script says of it to agents
+	Language      string          // in which the bot spoke
 	Reopened      int             // how often: each time is a contact of its own
 }
 
@@ -64,6 +66,7 @@ type Message struct {
 	Text           string
 	Cards          json.RawMessage `gorm:"type:jsonb"`
 	Choices        Strings         `gorm:"type:text[]"`
+	Link           json.RawMessage `gorm:"type:jsonb"` // a page that the bot points to
 }
 
 // RequestFile is what came with a request or a reply.

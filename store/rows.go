@@ -60,7 +60,8 @@ func Rows() map[string][]any {
 			&Comment{},
 		},
 		"helpcentre":    {&Vote{}, &Feedback{}},
-		"flows":         {&Flow{}, &FlowVersion{}},
+		"hours":         {&OpeningHours{}, &OpeningDay{}},
+		"flows":         {&Flow{}, &FlowVersion{}, &FlowEntry{}, &FlowMove{}, &FlowMoveDay{}},
 		"conversations": {&Conversation{}, &Message{}, &RequestFile{}},
 		"requests":      {&RequestKind{}},
 	}

@@ -20,6 +20,8 @@ type Staff struct {
 	TeamID       *int64
 	DisabledAt   *time.Time
 	CreatedAt    time.Time
+	Here         bool `gorm:"default:true"` // takes conversations now
+	Chats        int  // how many at once; 0 for as many as come
 }
 
 // TableName keeps the glossary's word.

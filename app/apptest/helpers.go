@@ -66,7 +66,7 @@ func HandedOver(w *World, c Crew, v evidence.Visitor) (token, reference string) 
 
 // DoorFlow is a small flow with a choice, a suggestion, a look-up and a way to a person.
 const DoorFlow = `{"name": "Door", "language": "en", "start": "hello", "free_text": "find", "person": "person", "person_words": ["person"], "turns": [
- {"id": "hello", "kind": "choose", "text": "What is it?", "options": [{"label": "My bill", "next": "bill"}]},
+ {"id": "hello", "kind": "choose", "text": "What is it?", "options": [{"label": "My bill", "next": "bill"}, {"label": "Another thing", "next": "find"}]},
  {"id": "bill", "kind": "suggest", "text": "This may help.", "articles": ["A-0001"], "helped": "bye", "not_helped": "person", "nothing": "find"},
  {"id": "find", "kind": "look_up", "text": "In your words?", "helped": "bye", "not_helped": "person", "nothing": "person"},
  {"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
@@ -220,6 +220,7 @@ func ShowInFlow(w *World, c Crew, ref string) {
 				SELECT id, 1, ?, ?, now() FROM flows WHERE slug = 'front-door'`, script, c.Publisher.ID).
 			Error,
 	)
+	w.Must(w.DB().Exec(`INSERT INTO flow_entries (flow_id) SELECT id FROM flows WHERE slug = 'front-door'`).Error)
 	w.Must(w.DB().Exec(`UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`).Error)
 }
 

@@ -8,7 +8,9 @@ import (
 
 	"hermeneus/app/evidence"
 	"hermeneus/app/exchange"
+	"hermeneus/app/flows"
 	"hermeneus/app/helpcentre"
+	"hermeneus/app/hours"
 	"hermeneus/app/instance"
 	"hermeneus/app/notify"
 	"hermeneus/app/outcomes"
@@ -24,6 +26,8 @@ type Conversations struct {
 	search     *search.Search
 	helpCentre *helpcentre.HelpCentre
 	exchange   *exchange.Exchange
+	hours      *hours.Hours
+	flows      *flows.Flows
 }
 
 // New gives the area what it needs, and registers what it does by itself.
@@ -35,6 +39,8 @@ func New(
 	search *search.Search,
 	helpCentre *helpcentre.HelpCentre,
 	exchange *exchange.Exchange,
+	hours *hours.Hours,
+	flows *flows.Flows,
 ) *Conversations {
 	a := &Conversations{
 		base:       base,
@@ -42,7 +48,7 @@ func New(
 		recorder:   recorder,
 		outcomes:   outcomes,
 		search:     search,
-		helpCentre: helpCentre, exchange: exchange,
+		helpCentre: helpCentre, exchange: exchange, hours: hours, flows: flows,
 	}
 	base.Every(time.Hour, "unsent files", a.DropUnsent)
 	return a

@@ -3,11 +3,13 @@ package conversations
 import (
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
+	"hermeneus/app/flows"
 	"hermeneus/app/problem"
 	"hermeneus/app/search"
 	"hermeneus/core/flow"
@@ -15,91 +17,158 @@ import (
 	"hermeneus/store"
 )
 
-// step runs the flow by one input, does what it needs, and keeps the new state.
+// step runs the flow by one input, does what it needs, and keeps the new state and the moves that led to it.
 func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversation, in flow.Input) error {
 	if len(c.State) == 0 {
 		return nil
 	}
-	script, name, err := scriptOf(tx, c)
-	if err != nil {
-		return err
-	}
-	var state flow.State
-	if err := json.Unmarshal(c.State, &state); err != nil {
-		return fmt.Errorf("reading the state of conversation %d: %w", c.ID, err)
-	}
-	world, err := a.world(tx, v, script)
+	r, err := a.running(tx, v, c)
 	if err != nil {
 		return err
 	}
 	shell := &shell{a, tx, AsAsker(v, *c), c}
-	shell.visitor.Where.Flow = name
+	shell.visitor.Language = spoken(r.program, v)
+	var moves []flow.Move
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
-		result, err := flow.Step(script, state, pending[0], world)
+		result, err := flow.Run(r.program, r.state, pending[0], r.world)
 		if err != nil {
 			return problem.From(err, "")
 		}
-		state = result.State
+		r.state = result.State
+		moves = append(moves, result.Moves...)
 		for _, m := range result.Messages {
 			if err := shell.say(m); err != nil {
 				return err
 			}
 		}
 		for _, n := range result.Needs {
-			more, err := shell.meet(n, state)
+			shell.visitor.Where.Flow = r.nameOf(n.Flow)
+			more, err := shell.meet(n, r.state)
 			if err != nil {
 				return err
 			}
 			pending = append(pending, more...)
 		}
 	}
-	if c.State, err = json.Marshal(state); err != nil {
+	r.pin()
+	if c.State, err = json.Marshal(r.state); err != nil {
 		return err
 	}
+	c.Language = r.state.Language
 	if err := tx.Save(c).Error; err != nil {
 		return err
+	}
+	if !c.Rehearsal {
+		if err := a.flows.KeepMoves(tx, c.ID, r.version.ID, r.others, moves); err != nil {
+			return err
+		}
 	}
 	return store.Announce(tx, store.ConversationChanged, c.ID)
 }
 
-// scriptOf gives the script that a conversation runs, and its flow's name@version.
-func scriptOf(db *gorm.DB, c *store.Conversation) (flow.Script, string, error) {
-	var version struct {
-		store.FlowVersion
-		Slug string
-	}
-	err := db.Raw(`SELECT v.*, f.slug FROM flow_versions v JOIN flows f ON f.id = v.flow_id WHERE v.id = ?`,
-		c.FlowVersionID).Take(&version).Error
-	if err != nil {
-		return flow.Script{}, "", fmt.Errorf("reading the script of conversation %d: %w", c.ID, err)
-	}
-	script, err := flow.Parse(version.Script)
-	return script, fmt.Sprintf("%s@%d", version.Slug, version.Number), err
+// running is a conversation as the runtime takes it.
+type running struct {
+	version *flows.Version
+	program *flow.Program
+	others  map[string]*flows.Version // the other flows that it goes to
+	state   flow.State
+	world   flow.World
 }
 
-// world is what the script may know: the articles it names that the visitor may
-// see, and the teams with an agent in them.
-func (a *Conversations) world(tx *gorm.DB, v evidence.Visitor, script flow.Script) (flow.World, error) {
-	found, err := search.LiveEditions(tx, v, script.Articles())
+// running reads a conversation, with the scripts that it runs and the world that it is in.
+func (a *Conversations) running(tx *gorm.DB, v evidence.Visitor, c *store.Conversation) (*running, error) {
+	version, err := a.versionOf(tx, c)
+	if err != nil {
+		return nil, err
+	}
+	r := &running{version: version, program: version.Program}
+	if err := json.Unmarshal(c.State, &r.state); err != nil {
+		return nil, fmt.Errorf("reading the state of conversation %d: %w", c.ID, err)
+	}
+	if r.others, err = a.flows.Others(tx, r.program); err != nil {
+		return nil, err
+	}
+	for slug, id := range r.state.Versions { // a conversation ends on the version that it began with
+		if r.others[slug], err = a.flows.Version(tx, id); err != nil {
+			return nil, err
+		}
+	}
+	r.world, err = a.world(tx, v, r)
+	return r, err
+}
+
+// nameOf is how evidence knows a flow of the conversation: name@version.
+func (r *running) nameOf(slug string) string {
+	if other := r.others[slug]; other != nil {
+		return other.Name()
+	}
+	return r.version.Name()
+}
+
+// pin keeps the versions of the other flows in which the conversation is.
+func (r *running) pin() {
+	places := append(slices.Clone(r.state.Back), flow.Place{Flow: r.state.Flow})
+	for _, at := range places {
+		if other := r.others[at.Flow]; other != nil && r.state.Versions[at.Flow] == 0 {
+			versions := map[string]int64{at.Flow: other.ID}
+			maps.Copy(versions, r.state.Versions)
+			r.state.Versions = versions
+		}
+	}
+}
+
+// versionOf gives the published script that a conversation runs.
+func (a *Conversations) versionOf(db *gorm.DB, c *store.Conversation) (*flows.Version, error) {
+	if c.FlowVersionID == nil {
+		return nil, fmt.Errorf("conversation %d has no script", c.ID)
+	}
+	version, err := a.flows.Version(db, *c.FlowVersionID)
+	if err != nil {
+		return nil, fmt.Errorf("reading the script of conversation %d: %w", c.ID, err)
+	}
+	return version, nil
+}
+
+// world is what the script may know: the articles it names that the visitor may see, how the teams and the site stand,
+// and what is known of the customer.
+func (a *Conversations) world(tx *gorm.DB, v evidence.Visitor, r *running) (flow.World, error) {
+	language := r.state.Language
+	if language == "" {
+		language = r.program.Language(v.Language)
+	}
+	stands, err := a.hours.Stands(tx, v.Site, language)
 	if err != nil {
 		return flow.World{}, err
 	}
-	w := flow.World{Articles: map[string]flow.Card{}, Staffed: map[string]bool{}}
-	for ref, r := range found {
-		w.Articles[ref] = r.Card
+	w := flow.World{
+		Articles: map[string]flow.Card{},
+		Teams:    stands.Teams,
+		Language: v.Language,
+		Channel:  string(outcome.Chat),
+		Page:     v.Page,
+		Open:     stands.Open,
+		Next:     stands.Next,
+		Busy:     stands.Busy,
+		Closed:   stands.Closed,
+		Flows:    map[string]*flow.Program{},
+	}
+	articles := r.program.Script().Articles()
+	for slug, other := range r.others {
+		w.Flows[slug] = other.Program
+		articles = append(articles, other.Program.Script().Articles()...)
+	}
+	found, err := search.LiveEditions(tx, v, articles)
+	if err != nil {
+		return flow.World{}, err
+	}
+	for ref, result := range found {
+		w.Articles[ref] = result.Card
 	}
 	if v.Customer != nil {
-		w.Address = v.Customer.Email
+		w.SignedIn, w.Groups = true, v.Customer.Groups
+		w.Facts = map[string]string{"name": v.Customer.Name, "mail": v.Customer.Email}
 	}
-	var teams []string
-	err = tx.Raw(`SELECT DISTINCT t.name
-		FROM teams t JOIN staff s ON s.team_id = t.id WHERE 'agent' = ANY(s.roles) AND s.disabled_at IS NULL`).
-		Scan(&teams).
-		Error
-	for _, t := range teams {
-		w.Staffed[t] = true
-	}
-	return w, err
+	return w, nil
 }
 
 // shell does for a running conversation what the runtime cannot.
@@ -118,8 +187,16 @@ func (s *shell) say(m flow.Message) error {
 		Text:           m.Text,
 		Choices:        m.Choices,
 	}
+	var err error
 	if len(m.Cards) > 0 {
-		row.Cards, _ = json.Marshal(m.Cards)
+		if row.Cards, err = json.Marshal(m.Cards); err != nil {
+			return err
+		}
+	}
+	if m.Link != nil {
+		if row.Link, err = json.Marshal(m.Link); err != nil {
+			return err
+		}
 	}
 	return s.tx.Create(&row).Error
 }
@@ -136,15 +213,17 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	case flow.NeedRecord:
 		return nil, s.record(n.Evidence, state)
 	case flow.NeedSearch:
-		results, err := s.area.search.SearchFor(s.tx, inSource(s.visitor), n.Text, n.Limit)
+		results, err := s.area.search.SearchFor(s.tx, s.visitor, n.Text, n.Limit)
 		var found []flow.Card
 		for _, r := range results {
 			found = append(found, r.Card)
 		}
 		return []flow.Input{{Kind: flow.Found, Cards: found}}, err
 	case flow.NeedHandOver:
+		s.c.Brief = n.Brief
 		return nil, s.handOver(n, state)
 	case flow.NeedRequest:
+		s.c.Brief = n.Brief
 		return nil, s.request(n, state)
 	case flow.NeedClose:
 		if s.c.Status == store.WithBot {
@@ -177,7 +256,7 @@ func (s *shell) record(e outcome.Evidence, state flow.State) error {
 func (s *shell) handOver(n flow.Need, state flow.State) error {
 	subject := state.Words
 	for _, step := range slices.Backward(state.Path) {
-		if subject == "" && step.Said != flow.No {
+		if subject == "" && !slices.Contains(flow.Verdicts(), step.Said) {
 			subject = step.Said
 		}
 	}
@@ -265,8 +344,10 @@ func (a *Conversations) Untaken(tx *gorm.DB, v evidence.Visitor) (string, error)
 	return ContactOf(waiting[0]), nil
 }
 
-// inSource is the visitor, reading the language of the source: the bot speaks it.
-func inSource(v evidence.Visitor) evidence.Visitor {
-	v.Language = ""
-	return v
+// spoken is the language in which the bot speaks to a visitor, "" for that of the script.
+func spoken(program *flow.Program, v evidence.Visitor) string {
+	if language := program.Language(v.Language); language != program.Script().Language {
+		return language
+	}
+	return ""
 }

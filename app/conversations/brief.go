@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
@@ -23,6 +25,14 @@ type Brief struct {
 	Path   []BriefStep  `json:"path"`   // with the bot
 	Shown  []flow.Shown `json:"shown"`  // by the bot
 	Words  string       `json:"words"`
+	Note   string       `json:"note"`  // that the script leaves for the agent
+	Facts  []BriefFact  `json:"facts"` // that the customer gave
+}
+
+// BriefFact is something that the customer gave.
+type BriefFact struct {
+	Name  string `json:"name"`
+	Value string `json:"value"`
 }
 
 // BriefStep is one move of the path: what the bot had said, and what the customer did.
@@ -41,10 +51,10 @@ type BriefLook struct {
 }
 
 func (a *Conversations) brief(ctx context.Context, c store.Conversation) (Brief, error) {
-	b := Brief{Before: []BriefLook{}, Path: []BriefStep{}, Shown: []flow.Shown{}}
+	b := Brief{Before: []BriefLook{}, Path: []BriefStep{}, Shown: []flow.Shown{}, Facts: []BriefFact{}}
 	db := a.base.DB.WithContext(ctx)
 	if len(c.State) > 0 {
-		if err := b.withBot(db, c); err != nil {
+		if err := a.withBot(db, c, &b); err != nil {
 			return b, err
 		}
 	}
@@ -68,21 +78,28 @@ func (a *Conversations) brief(ctx context.Context, c store.Conversation) (Brief,
 
 // withBot tells what was said to the bot. What the bot had said is kept with each step;
 // in conversations from before that was kept, it is told by the turn.
-func (b *Brief) withBot(db *gorm.DB, c store.Conversation) error {
-	script, _, err := scriptOf(db, &c)
+func (a *Conversations) withBot(db *gorm.DB, c store.Conversation, b *Brief) error {
+	version, err := a.versionOf(db, &c)
 	if err != nil {
 		return err
 	}
+	script := version.Program.Script()
+	b.Note = c.Brief
 	var state flow.State
 	if err := json.Unmarshal(c.State, &state); err != nil {
 		return fmt.Errorf("reading the state of conversation %d: %w", c.ID, err)
 	}
 	b.Words = state.Words
+	for _, name := range slices.Sorted(maps.Keys(state.Facts)) {
+		if flow.Tellable(name) {
+			b.Facts = append(b.Facts, BriefFact{name, state.Facts[name]})
+		}
+	}
 	b.Shown = append(b.Shown, state.Shown...)
 	for _, step := range state.Path {
 		out := BriefStep{Turn: step.Turn, Bot: step.Heard, Said: step.Said}
 		if turn, _ := script.Turn(step.Turn); out.Bot == "" {
-			out.Bot = turn.Text
+			out.Bot = turn.Text[script.Language]
 			if turn.Kind == flow.LookUp && (step.Said == flow.Yes || step.Said == flow.No) {
 				out.Bot = flow.FoundText
 			}

@@ -24,7 +24,7 @@ import (
 	"hermeneus/store"
 )
 
-// FrontDoor is the flow that meets who opens the chat.
+// FrontDoor is what the flow is called that meets whoever opens the chat, where there is but one.
 const FrontDoor = "front-door"
 
 // wantsPerson is what a customer says by asking for a person without words.
@@ -35,13 +35,23 @@ func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (stri
 	token, hash := accounts.NewToken()
 	now := a.base.Now()
 	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		var version store.FlowVersion
-		err := tx.Raw(`SELECT v.*
-			FROM flows f JOIN flow_versions v ON v.id = f.live_version_id WHERE f.slug = ?`, FrontDoor).
-			Take(&version).
-			Error
+		stands, err := a.hours.Stands(tx, v.Site, v.Language)
 		if err != nil {
-			return problem.From(err, "live flow: the bot has nothing to say yet")
+			return err
+		}
+		arrival := flow.Arrival{Site: v.Site, Channel: string(outcome.Chat), Page: v.Page, Open: stands.Open}
+		if v.Customer != nil {
+			arrival.Groups = v.Customer.Groups
+		}
+		version, err := a.flows.Met(tx, arrival)
+		if err != nil {
+			return err
+		}
+		if version == nil {
+			return problem.New(
+				problem.NotFound,
+				"There is no live flow that meets you here: the bot has nothing to say yet.",
+			)
 		}
 		c := store.Conversation{
 			TokenHash:     hash,
@@ -106,8 +116,25 @@ func (a *Conversations) SayInChat(ctx context.Context, v evidence.Visitor, token
 		if c.Status == store.WithBot {
 			return a.step(tx, v, &c, in)
 		}
+		if c.Status == store.Waiting && in.Kind == flow.Words {
+			if err := a.meanwhile(tx, v, &c, in); err != nil {
+				return err
+			}
+		}
 		return store.Announce(tx, store.ConversationChanged, c.ID)
 	})
+}
+
+// meanwhile lets a bot that stays look up what somebody types who waits for a person.
+func (a *Conversations) meanwhile(tx *gorm.DB, v evidence.Visitor, c *store.Conversation, in flow.Input) error {
+	if c.FlowVersionID == nil || len(c.State) == 0 {
+		return nil
+	}
+	r, err := a.running(tx, v, c)
+	if err != nil || !flow.Stays(r.program, r.state) {
+		return err
+	}
+	return a.step(tx, v, c, in)
 }
 
 // OpenInChat gives an article that was shown in the conversation, and keeps that

@@ -16,14 +16,15 @@ import (
 
 // ChatMessage is one thing said in a conversation.
 type ChatMessage struct {
-	ID      int64       `json:"id"`
-	At      time.Time   `json:"at"`
-	Speaker string      `json:"speaker"`
-	Name    string      `json:"name"` // of the agent
-	Text    string      `json:"text"`
-	Cards   []flow.Card `json:"cards"`
-	Choices []string    `json:"choices"`
-	Files   []KeptFile  `json:"files"`
+	ID      int64        `json:"id"`
+	At      time.Time    `json:"at"`
+	Speaker string       `json:"speaker"`
+	Name    string       `json:"name"` // of the agent
+	Text    string       `json:"text"`
+	Cards   []flow.Card  `json:"cards"`
+	Choices []string     `json:"choices"`
+	Link    *flow.Linked `json:"link"`
+	Files   []KeptFile   `json:"files"`
 }
 
 // ChatView is a conversation as the customer sees it.
@@ -45,12 +46,12 @@ func (a *Conversations) ReadChat(ctx context.Context, v evidence.Visitor, token 
 	if err != nil {
 		return ChatView{}, err
 	}
-	return View(db, v, c, after)
+	return a.View(db, v, c, after)
 }
 
 // View gives a conversation to who holds it, without what the articles shown in it say
 // that the visitor may not see, or see any more.
-func View(db *gorm.DB, v evidence.Visitor, c store.Conversation, after int64) (ChatView, error) {
+func (a *Conversations) View(db *gorm.DB, v evidence.Visitor, c store.Conversation, after int64) (ChatView, error) {
 	view := ChatView{Status: c.Status, Rehearsal: c.Rehearsal}
 	if c.Reference != nil {
 		view.Reference = *c.Reference
@@ -60,11 +61,12 @@ func View(db *gorm.DB, v evidence.Visitor, c store.Conversation, after int64) (C
 		if err := json.Unmarshal(c.State, &state); err != nil {
 			return view, err
 		}
-		script, _, err := scriptOf(db, &c)
+		version, err := a.versionOf(db, &c)
 		if err != nil {
 			return view, err
 		}
-		view.Waiting, view.MayAsk = state.Waiting, script.Person != "" && c.Status == store.WithBot
+		view.Waiting = state.Waiting
+		view.MayAsk = version.Program.AsksForPerson() && c.Status == store.WithBot
 	}
 	if c.AgentID != nil {
 		if err := db.Raw(`SELECT name FROM staff WHERE id = ?`, c.AgentID).Scan(&view.Agent).Error; err != nil {
@@ -130,6 +132,11 @@ func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
 		for _, f := range files {
 			if f.MessageID == r.ID {
 				list[i].Files = append(list[i].Files, f)
+			}
+		}
+		if len(r.Link) > 0 {
+			if err := json.Unmarshal(r.Link, &list[i].Link); err != nil {
+				return nil, fmt.Errorf("reading message %d: %w", r.ID, err)
 			}
 		}
 		if len(r.Cards) > 0 {

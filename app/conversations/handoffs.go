@@ -344,7 +344,7 @@ func saidByCustomer(db *gorm.DB, conversation int64) (string, error) {
 	err := db.Raw(`SELECT text
 		FROM messages WHERE conversation_id = ? AND speaker = 'customer' AND text NOT IN ? ORDER BY id DESC
 		LIMIT 100`,
-		conversation, []string{flow.Yes, flow.No, wantsPerson}).
+		conversation, append(flow.Verdicts(), wantsPerson)).
 		Scan(&said).
 		Error
 	if err != nil {

@@ -28,6 +28,7 @@ const (
 	NewsStuck       = "stuck"
 	NewsHandedOver  = "handed_over"
 	NewsMailFailed  = "mail_failed"
+	NewsFlowFault   = "flow_fault"
 )
 
 // NewsKinds lists the kinds in the order in which they are shown, with what each
@@ -41,6 +42,7 @@ var NewsKinds = []NewsKind{
 	{NewsPublication, "A set time came: it was done, or it failed"},
 	{NewsChanged, "An article I follow changed"},
 	{NewsHandedOver, "Somebody’s articles became mine"},
+	{NewsFlowFault, "A flow of mine is live, and what it leans on has changed"},
 	{NewsStuck, "Nobody can pass a gate (administrators)"},
 	{NewsMailFailed, "A mail was given up (administrators)"},
 }

@@ -124,7 +124,7 @@ func (a *Requests) FollowRequest(ctx context.Context, v evidence.Visitor, key st
 		return FollowedRequest{}, err
 	}
 	out := FollowedRequest{Subject: c.Subject, KindName: c.KindName}
-	if out.ChatView, err = conversations.View(db, v, c, 0); err != nil {
+	if out.ChatView, err = a.conversations.View(db, v, c, 0); err != nil {
 		return out, err
 	}
 	if err := json.Unmarshal(c.Answers, &out.Answers); err != nil {

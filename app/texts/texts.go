@@ -72,6 +72,20 @@ func (a *Texts) Hold(tx *gorm.DB, by staff.Staff, text int64, tab string) error 
 	return store.Announce(tx, store.CopyChanged, text)
 }
 
+// LetGo ends the hold of a tab.
+func (a *Texts) LetGo(tx *gorm.DB, by staff.Staff, text int64, tab string) error {
+	gone := tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id = ? AND tab = ?`, text, by.ID, tab)
+	if gone.Error != nil || gone.RowsAffected == 0 {
+		return gone.Error
+	}
+	return store.Announce(tx, store.CopyChanged, text)
+}
+
+// EndOthers ends everybody else's hold.
+func (a *Texts) EndOthers(tx *gorm.DB, by staff.Staff, text int64) error {
+	return tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id <> ?`, text, by.ID).Error
+}
+
 // HoldFor is after how much silence a hold ends.
 const HoldFor = 2 * time.Minute
 

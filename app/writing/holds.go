@@ -50,11 +50,7 @@ func (a *Writing) LetGo(ctx context.Context, by staff.Staff, reference, tab stri
 		if err != nil {
 			return err
 		}
-		gone := tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id = ? AND tab = ?`, e.ID, by.ID, tab)
-		if gone.Error != nil || gone.RowsAffected == 0 {
-			return gone.Error
-		}
-		return store.Announce(tx, store.CopyChanged, e.ID)
+		return a.texts.LetGo(tx, by, e.ID, tab)
 	})
 }
 
@@ -76,7 +72,7 @@ func (a *Writing) TakeOver(ctx context.Context, by staff.Staff, reference, tab s
 		if err != nil {
 			return err
 		}
-		if err := tx.Exec(`DELETE FROM holds WHERE text_id = ? AND staff_id <> ?`, e.ID, by.ID).Error; err != nil {
+		if err := a.texts.EndOthers(tx, by, e.ID); err != nil {
 			return err
 		}
 		if held != nil && held.ID != by.ID {

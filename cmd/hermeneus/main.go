@@ -33,6 +33,7 @@ var commands = []command{
 	{"customer", "add a customer who can sign in to the help centre", addCustomer},
 	{"outcomes", "fold a file of evidence into questions, counts and rates", outcomes},
 	{"verify", "recompute every question from the evidence, and tell each difference from what is kept", verify},
+	{"flow", "check a script of the bot, or write it as JSON or as text", flowCommand},
 	{"import", "bring articles into the library from a folder or an archive", importLibrary},
 	{"export", "write the library as files, or the evidence as JSON Lines", export},
 	{"search-eval", "measure the search on files of documents and questions", searchEval},

@@ -21,7 +21,7 @@ const choices = computed(() =>
     ? (view.value.messages.filter((m) => m.choices.length).at(-1)?.choices ?? [])
     : [],
 )
-const choosing = computed(() => ['choice', 'verdict'].includes(view.value?.waiting ?? ''))
+const choosing = computed(() => ['choice', 'verdict', 'fact', 'mark'].includes(view.value?.waiting ?? ''))
 const closed = computed(() => view.value?.status === 'closed')
 // Who is with them now is said among the messages, once.
 const standing = computed(() => (view.value?.status === 'waiting' ? t('chat.queue') : ''))

@@ -79,6 +79,18 @@ export const routes: RouteRecordRaw[] = [
   { path: '/trail', component: () => import('./desk/Trail.vue'), meta: { title: 'The trail' } },
   { path: '/flows', component: () => import('./flows/Flows.vue'), meta: { title: 'Flows' } },
   {
+    path: '/flows/:slug/changes',
+    component: () => import('./flows/FlowChanges.vue'),
+    props: true,
+    meta: { title: 'Changes' },
+  },
+  {
+    path: '/flows/:slug',
+    component: () => import('./flows/Flow.vue'),
+    props: true,
+    meta: { title: 'Flow' },
+  },
+  {
     path: '/conversations/:reference?',
     component: () => import('./conversations/Conversations.vue'),
     props: true,
@@ -97,6 +109,7 @@ export const routes: RouteRecordRaw[] = [
     component: () => import('./review/Paths.vue'),
     meta: { title: 'Review paths' },
   },
+  { path: '/settings/hours', component: () => import('./hours/Hours.vue'), meta: { title: 'Opening hours' } },
   {
     path: '/settings/groups',
     component: () => import('./customers/Groups.vue'),

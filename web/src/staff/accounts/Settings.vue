@@ -78,6 +78,7 @@ async function saveHours() {
     <p class="row">
       <RouterLink to="/settings/sites">Help centres</RouterLink>
       <RouterLink to="/settings/groups">Groups of customers</RouterLink>
+      <RouterLink to="/settings/hours">Opening hours</RouterLink>
       <RouterLink to="/settings/customers">Customers</RouterLink>
       <RouterLink to="/settings/problems">Known problems</RouterLink>
       <RouterLink to="/settings/paths">Review paths</RouterLink>

@@ -1,161 +1,190 @@
 <script setup lang="ts">
-import { Button } from 'ant-design-vue'
-import { computed, ref, watch } from 'vue'
-import { api, call, Refused, type Schemas } from '../../shared/api/client'
+import { Button, Select } from 'ant-design-vue'
+import { ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
+import Dialog from '../shared/Dialog.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
-import ScriptPlay from './ScriptPlay.vue'
-import { may } from '../session'
 import { useAct } from '../shared/act'
+import { useKey } from '../shared/keys'
 import { useLoad } from '../shared/load'
+import { may } from '../session'
 
-const slug = 'front-door'
-const key = `hermeneus:flow:${slug}`
-const { act, busy } = useAct()
-const editing = ref(false)
-const source = ref('')
-const base = ref(0)
-const faults = ref<Schemas['Fault'][]>()
-const rehearsal = ref(0)
-
-const beginning = `{
-  "name": "Front door",
-  "language": "en",
-  "start": "hello",
-  "free_text": "find",
-  "turns": [
-    {"id": "hello", "kind": "say", "text": "Hello, I am the help bot.", "next": "find"},
-    {"id": "find", "kind": "look_up", "text": "What would you like to know?", "helped": "bye", "not_helped": "ask", "nothing": "ask"},
-    {"id": "ask", "kind": "request", "text": "Write it down, and a person answers.", "team": "Accounts", "next": "bye"},
-    {"id": "bye", "kind": "close", "text": "Goodbye."}
-  ]
-}`
-
+const router = useRouter()
+const { act, busy, refused } = useAct()
 const {
-  value: flow,
+  value: flows,
   error,
   reload,
 } = useLoad(
-  () => slug,
-  () => call(api.GET('/api/staff/flows/{slug}', { params: { path: { slug } } })),
+  () => 'flows',
+  () => call(api.GET('/api/staff/flows')),
+  'flows',
 )
-const missing = computed(() => error.value instanceof Refused && error.value.kind === 'not-found')
+const words = useLoad(
+  () => 'words',
+  () => call(api.GET('/api/staff/flow-words')),
+  'flow words',
+)
 
-function edit() {
-  const kept = localStorage.getItem(key)
-  const draft = kept ? (JSON.parse(kept) as { source: string; base: number }) : undefined
-  source.value = draft?.source ?? flow.value?.source ?? beginning
-  base.value = draft?.base ?? flow.value?.version ?? 0
-  faults.value = undefined
-  editing.value = true
+const beginning = ref(false)
+const name = ref('')
+const from = ref('')
+const language = ref('en')
+
+function begin() {
+  name.value = from.value = ''
+  beginning.value = true
 }
-watch(source, (now) => {
-  faults.value = undefined
-  if (editing.value) localStorage.setItem(key, JSON.stringify({ source: now, base: base.value }))
+useKey('n', (e) => {
+  if (!may('edit') && !may('publish')) return
+  e.preventDefault()
+  begin()
 })
 
-function drop() {
-  localStorage.removeItem(key)
-  editing.value = false
-}
-
-async function check() {
-  await act(async () => {
-    faults.value = await call(api.POST('/api/staff/flow-checks', { body: { source: source.value } }))
+async function create() {
+  let slug = ''
+  const ok = await act(async () => {
+    const body = { name: name.value, from: from.value, language: language.value }
+    slug = (await call(api.POST('/api/staff/flows', { body }))).slug
   })
+  if (ok) await router.push(`/flows/${slug}`)
 }
 
-async function publish() {
-  await check()
-  if (faults.value?.length) return
-  const ok = await act(
-    () =>
-      call(
-        api.PUT('/api/staff/flows/{slug}', {
-          params: { path: { slug } },
-          body: { source: source.value, base: base.value },
-        }),
-      ),
-    'Published',
-  )
-  if (!ok) return
-  drop()
-  rehearsal.value++
-  await reload()
+const states: Record<string, string> = {
+  draft: 'being written',
+  live: 'live',
+  changed: 'live, and being changed',
+  ended: 'ended',
+}
+
+function meets(e: Schemas['Entry']): string {
+  const site = words.value.value?.sites.find((s) => s.id === e.site)?.name
+  const group = words.value.value?.groups[words.value.value.keys.indexOf(e.group)]?.name
+  const parts = [
+    group ? `customers in ${group}` : 'everybody',
+    e.page && `on pages that begin with ${e.page}`,
+    site && `at ${site}`,
+    e.hours && `while we are ${e.hours}`,
+  ]
+  return parts.filter(Boolean).join(' ')
 }
 </script>
 
 <template>
-  <Frame margin-title="Rehearsal">
-    <Failed v-if="error && !missing" :error="error" @retry="reload" />
+  <Frame>
     <div class="row spread">
-      <h1>{{ flow?.script.name ?? 'Front door' }}</h1>
-      <div v-if="may('publish')" class="row">
-        <template v-if="editing">
-          <Button @click="drop">Drop the draft</Button>
-          <Button :loading="busy" @click="check">Check</Button>
-          <Button type="primary" :loading="busy" @click="publish">Publish now</Button>
-        </template>
-        <Button v-else :type="missing ? 'primary' : 'default'" @click="edit">{{
-          missing ? 'Write the first script' : 'Edit the script'
-        }}</Button>
-      </div>
+      <h1>Flows</h1>
+      <Button v-if="may('edit') || may('publish')" type="primary" @click="begin">New flow</Button>
     </div>
-    <p v-if="flow" class="faded">
-      Version {{ flow.version }} is live, published by {{ flow.published_by }}
-      <span :title="exact(flow.published_at)">{{ ago(flow.published_at) }}</span>. Conversations that are
-      running keep the version they began with.
+    <Failed v-if="error" :error="error" @retry="reload" />
+    <p v-else-if="flows && !flows.length" class="empty">
+      The bot has nothing to say yet. Its conversations will stand here, each a script that reads like a play.
+      <template v-if="may('edit') || may('publish')">Begin with <em>New flow</em>.</template>
     </p>
-    <template v-if="editing">
-      <label for="source" class="faded"
-        >The script, as JSON. It is kept in this browser until you publish or drop it.</label
-      >
-      <textarea id="source" v-model="source" class="source panel" spellcheck="false" />
-      <div v-if="faults" role="status">
-        <p v-if="!faults.length">The checks find nothing wrong.</p>
-        <ul v-else class="plainlist">
-          <li v-for="(f, i) in faults" :key="i" class="fault">
-            <strong v-if="f.turn || f.field">{{ [f.turn, f.field].filter(Boolean).join(' · ') }}:</strong>
-            {{ f.message }}
-          </li>
-        </ul>
-      </div>
-    </template>
-    <p v-else-if="missing" class="empty">
-      The bot has nothing to say yet. Its script will stand here like a play: what the bot says, what
-      customers choose, and where each choice leads.
-    </p>
-    <ScriptPlay v-else-if="flow" :flow="flow" />
-    <template v-if="flow" #margin>
-      <div class="row spread">
-        <h2 class="first">Rehearsal</h2>
-        <button type="button" class="quiet" @click="rehearsal++">Start again</button>
-      </div>
-      <p class="small faded">
-        You talk to the live version. As staff you are never counted, and nobody is called.
-      </p>
-      <iframe :key="rehearsal" src="/chat?new=1" title="Rehearsal of the flow" class="panel" />
-    </template>
+    <table v-else-if="flows" class="flows">
+      <thead>
+        <tr>
+          <th>Flow</th>
+          <th>State</th>
+          <th>Meets</th>
+          <th>Owner</th>
+          <th class="number">Now in it</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="f in flows" :key="f.slug" :class="{ faded: f.state === 'ended' }">
+          <td>
+            <RouterLink :to="`/flows/${f.slug}`">{{ f.name }}</RouterLink>
+            <div v-if="f.faults" class="fault small">
+              {{ f.faults }} {{ f.faults === 1 ? 'error' : 'errors' }} since
+              <span :title="exact(f.faults_since ?? '')">{{ ago(f.faults_since ?? '') }}</span>
+            </div>
+          </td>
+          <td>
+            {{ states[f.state] }}
+            <div class="faded small">
+              <template v-if="f.version">
+                version {{ f.version }},
+                <span :title="exact(f.published_at ?? '')">{{ ago(f.published_at ?? '') }}</span>
+              </template>
+              <template v-else-if="f.written_at">written {{ ago(f.written_at) }}</template>
+            </div>
+          </td>
+          <td>
+            <div v-for="e in f.entries" :key="e.id">{{ meets(e) }}</div>
+            <span v-if="!f.entries.length" class="faded">nobody by itself</span>
+          </td>
+          <td>{{ f.owner }}</td>
+          <td class="number">{{ f.running }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <Dialog v-model:open="beginning" title="New flow">
+      <form @submit.prevent="create">
+        <label for="flow-name">Name</label>
+        <input id="flow-name" v-model="name" maxlength="80" required autocomplete="off" />
+        <label for="flow-from">Begin with</label>
+        <Select
+          id="flow-from"
+          v-model:value="from"
+          :options="
+            (words.value.value?.starters ?? []).map((s) => ({
+              value: s.key,
+              label: `${s.name} – ${s.about}`,
+            }))
+          "
+        />
+        <label for="flow-language">Language</label>
+        <Select
+          id="flow-language"
+          v-model:value="language"
+          :options="(words.value.value?.languages ?? ['en']).map((l) => ({ value: l, label: l }))"
+        />
+        <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>
+        <Button type="primary" html-type="submit" :loading="busy" :disabled="!name.trim()"
+          >Begin writing</Button
+        >
+      </form>
+    </Dialog>
   </Frame>
 </template>
 
 <style scoped>
-.source {
+.flows {
   width: 100%;
-  height: 26rem;
-  font:
-    13px/1.5 ui-monospace,
-    monospace;
-  padding: 0.8rem;
-  margin: 0.4rem 0 0.8rem;
+  border-collapse: collapse;
+  background: var(--leaf);
+  border: 1px solid var(--rule);
 }
-.first {
-  margin: 0;
+th {
+  text-align: left;
+  font: 600 0.85rem var(--face);
+  color: var(--faded);
 }
-iframe {
-  width: 100%;
-  height: calc(100vh - 220px);
-  min-height: 22rem;
+th,
+td {
+  padding: 0.55rem 0.8rem;
+  border-bottom: 1px solid var(--rule);
+  vertical-align: top;
+}
+.number {
+  text-align: right;
+}
+form {
+  display: grid;
+  gap: 0.4rem;
+}
+form input {
+  font: inherit;
+  padding: 0.3rem 0.6rem;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+}
+form button {
+  justify-self: start;
+  margin-top: 0.6rem;
 }
 </style>

@@ -4,7 +4,7 @@ import { computed, nextTick } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { counted } from '../../shared/format'
 import { saidWithWayBack, useAct } from '../shared/act'
-import { tab } from '../writing/hold'
+import { tab } from '../shared/hold'
 import Comments from './Comments.vue'
 import FeedbackNote from '../helpcentre/FeedbackNote.vue'
 

@@ -14,7 +14,8 @@ import TextEditor from './TextEditor.vue'
 import TitleField from './TitleField.vue'
 import { who } from '../session'
 import { useAct } from '../shared/act'
-import { tab, useHold } from './hold'
+import { useArticleHold } from './articleHold'
+import { tab } from '../shared/hold'
 import { typing, useKey } from '../shared/keys'
 import { useLive } from '../shared/live'
 import { useLoad } from '../shared/load'
@@ -47,11 +48,10 @@ const checks = useLoad(
   () => props.reference,
   () => call(api.GET('/api/staff/articles/{reference}/advice', path)),
 )
-const hold = useHold(props.reference, reload)
+const hold = useArticleHold(props.reference, reload)
 const editor = ref<InstanceType<typeof TextEditor>>()
 const drawn = ref(0)
 const { remarks, unanswered } = useRemarks(() => props.reference)
-
 const may = (action: string) => article.value?.allowed.includes(action) ?? false
 const other = computed(() => {
   const h = article.value?.holder

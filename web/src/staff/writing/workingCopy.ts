@@ -2,7 +2,7 @@ import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, reactive, ref, watch } from 'vue'
 import { api, call, Refused, Unreachable, type Schemas } from '../../shared/api/client'
 import { newKey } from '../../shared/key'
-import { Saving, type Kept, type Refusal, type Save } from './saving'
+import { Saving, type Kept, type Refusal, type Save } from '../shared/saving'
 
 type Copy = Schemas['WorkingCopy']
 

@@ -1,18 +1,24 @@
 import { useEventListener } from '@vueuse/core'
-import { api, call, Refused, Unreachable } from '../../shared/api/client'
+import { Refused, Unreachable } from '../../shared/api/client'
 
 const Renew = 15_000 // ms; the server lets go after two minutes of silence
 
 /** This tab's name among all tabs of all people. */
 export const tab = `${Date.now().toString(36)}-${Math.random().toString(36).slice(2, 12)}`
 
+/** How the hold of one thing is asked for. */
+export interface HoldPorts {
+  hold: () => Promise<unknown>
+  takeOver: () => Promise<unknown>
+  letGo: string // the address that ends it
+}
+
 /**
  * Says that somebody is writing here, as long as they are. It ends when they leave,
  * close the tab, or are silent for two minutes. `refused` is called when somebody
  * else is writing.
  */
-export function useHold(reference: string, refused: () => void) {
-  const path = { params: { path: { reference } }, body: { tab } }
+export function useHold(ports: HoldPorts, refused: () => void) {
   let last = 0
   let held = false
 
@@ -21,7 +27,7 @@ export function useHold(reference: string, refused: () => void) {
     if (Date.now() - last < Renew) return
     last = Date.now()
     try {
-      await call(api.POST('/api/staff/articles/{reference}/hold', path))
+      await ports.hold()
       held = true
     } catch (e) {
       last = 0
@@ -31,7 +37,7 @@ export function useHold(reference: string, refused: () => void) {
   }
 
   async function takeOver() {
-    await call(api.POST('/api/staff/articles/{reference}/take-over', path))
+    await ports.takeOver()
     held = true
     last = Date.now()
   }
@@ -41,7 +47,7 @@ export function useHold(reference: string, refused: () => void) {
     held = false
     last = 0
     // As the tab closes there is no time to wait for the answer.
-    void fetch(`/api/staff/articles/${reference}/let-go`, {
+    void fetch(ports.letGo, {
       method: 'POST',
       keepalive: true,
       headers: { 'Content-Type': 'application/json' },

@@ -1,0 +1,102 @@
+package flows
+
+import (
+	"context"
+	"errors"
+	"slices"
+
+	"hermeneus/app/instance"
+	"hermeneus/app/problem"
+	"hermeneus/core/flow"
+	"hermeneus/store"
+)
+
+// FlowWords are what a script can name, for who types it.
+type FlowWords struct {
+	Kinds      []flow.Spelling  `json:"kinds"`      // by which turns begin
+	Leads      []flow.Spelling  `json:"leads"`      // by which lines beneath them begin
+	Details    []flow.Spelling  `json:"details"`    //
+	Conditions []string         `json:"conditions"` // as they are typed
+	Teams      []string         `json:"teams"`
+	Groups     []instance.Name  `json:"groups"` // of customers; their keys are in Keys, in the same order
+	Keys       []string         `json:"keys"`
+	Facts      []string         `json:"facts"`
+	Wants      []flow.Wants     `json:"wants"`
+	Flows      []string         `json:"flows"`
+	Languages  []string         `json:"languages"`
+	Sites      []instance.Name  `json:"sites"`
+	People     []instance.Name  `json:"people"` // who can own a flow
+	Starters   []flow.Beginning `json:"starters"`
+}
+
+// Words gives what a script can name.
+func (a *Flows) Words(ctx context.Context) (FlowWords, error) {
+	db := a.base.DB.WithContext(ctx)
+	out := FlowWords{
+		Kinds:      flow.KindSpellings(),
+		Leads:      flow.LeadSpellings(),
+		Details:    flow.DetailSpellings(),
+		Conditions: flow.ConditionSpellings(),
+		Facts:      flow.Known,
+		Wants:      flow.AllWants,
+		Teams:      []string{},
+		Groups:     []instance.Name{},
+		Keys:       []string{},
+		Flows:      []string{},
+		Languages:  []string{},
+		Sites:      []instance.Name{},
+		Starters:   flow.Starters,
+	}
+	var groups []store.CustomerGroup
+	err := errors.Join(
+		db.Model(&store.Team{}).Order("name").Pluck("name", &out.Teams).Error,
+		db.Model(&store.Flow{}).Where("ended_at IS NULL").Order("slug").Pluck("slug", &out.Flows).Error,
+		db.Order("lower(name)").Find(&groups).Error,
+	)
+	if err != nil {
+		return out, err
+	}
+	for _, g := range groups {
+		out.Groups, out.Keys = append(out.Groups, instance.Name{ID: g.ID, Name: g.Name}), append(out.Keys, g.Key)
+	}
+	if err := db.Raw(`SELECT id, name FROM staff WHERE disabled_at IS NULL ORDER BY name, id`).
+		Scan(&out.People).
+		Error; err != nil {
+		return out, err
+	}
+	settings, err := a.sites.ReadSettings(db)
+	if err != nil {
+		return out, err
+	}
+	for _, s := range settings.ByID {
+		out.Sites = append(out.Sites, instance.Name{ID: s.ID, Name: s.Name})
+		for _, l := range s.Languages {
+			if !slices.Contains(out.Languages, l) {
+				out.Languages = append(out.Languages, l)
+			}
+		}
+	}
+	slices.Sort(out.Languages)
+	slices.SortFunc(out.Sites, func(x, y instance.Name) int { return int(x.ID - y.ID) })
+	return out, nil
+}
+
+// Rename gives a turn of a text another name: all that go to it follow.
+func Rename(source, from, to string) (string, error) {
+	out, err := flow.Rename(source, from, to)
+	if err != nil {
+		return "", &problem.Problem{Kind: problem.Invalid, Detail: "The turn keeps its name.",
+			Fields: []problem.Field{{Name: "to", Message: err.Error()}}}
+	}
+	return out, nil
+}
+
+// SetText puts a text of a script in a language; an empty one takes it out.
+func SetText(source, turn, field, language, text string) (string, error) {
+	out, err := flow.SetText(source, turn, field, language, text)
+	if err != nil {
+		return "", &problem.Problem{Kind: problem.Invalid, Detail: "The text was not put in.",
+			Fields: []problem.Field{{Name: "text", Message: err.Error()}}}
+	}
+	return out, nil
+}

@@ -1,0 +1,20 @@
+// Package hours is when teams and help centres are open, and which agents are here to take a conversation.
+// It promises that what the bot says of a team is so: somebody is free only if an agent is here with room for one more.
+// It may not hand over a conversation.
+package hours
+
+import (
+	"hermeneus/app/instance"
+	"hermeneus/app/trail"
+)
+
+// Hours knows when people are there.
+type Hours struct {
+	base  *instance.Instance
+	trail *trail.Trail
+}
+
+// New gives the area what it needs.
+func New(base *instance.Instance, trail *trail.Trail) *Hours {
+	return &Hours{base: base, trail: trail}
+}

@@ -1,0 +1,280 @@
+package hours
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"gorm.io/gorm"
+
+	"hermeneus/core/flow"
+	corehours "hermeneus/core/hours"
+	"hermeneus/store"
+)
+
+// Standing is how things stand at a moment, for the bot: which teams can take a conversation, and whether the site is
+// open.
+type Standing struct {
+	Open   bool
+	Next   string // when the site opens next, in the reader's words; "" while it is open
+	Teams  map[string]flow.Team
+	Busy   string // what the site says while everybody is busy; "" for nothing of its own
+	Closed string
+}
+
+// schedules are all opening hours, read at once.
+type schedules struct {
+	zone  *time.Location // of the installation
+	rows  []store.OpeningHours
+	all   []corehours.Exception // that hold for all
+	teams map[int64]string
+	of    map[int64][]corehours.Exception
+}
+
+func (a *Hours) schedules(db *gorm.DB) (schedules, error) {
+	s := schedules{zone: a.base.Zone, teams: map[int64]string{}, of: map[int64][]corehours.Exception{}}
+	if err := db.Find(&s.rows).Error; err != nil {
+		return s, fmt.Errorf("reading opening hours: %w", err)
+	}
+	var days []store.OpeningDay
+	if err := db.Order("begins, id").Find(&days).Error; err != nil {
+		return s, fmt.Errorf("reading holidays: %w", err)
+	}
+	for _, d := range days {
+		if d.HoursID == nil {
+			s.all = append(s.all, exception(d))
+		} else {
+			s.of[*d.HoursID] = append(s.of[*d.HoursID], exception(d))
+		}
+	}
+	var teams []store.Team
+	if err := db.Find(&teams).Error; err != nil {
+		return s, fmt.Errorf("reading the teams: %w", err)
+	}
+	for _, t := range teams {
+		s.teams[t.ID] = t.Name
+	}
+	return s, nil
+}
+
+func exception(d store.OpeningDay) corehours.Exception {
+	return corehours.Exception{
+		UID: d.UID, Name: d.Name, Begins: d.Begins, Ends: d.Ends, Rule: d.Rule, Except: d.ExceptDays, Also: d.AlsoDays,
+		Open: d.Opens,
+	}
+}
+
+// schedule is when a row says that it is open. A team that never closes has no holidays but its own.
+func (s schedules) schedule(row store.OpeningHours) (corehours.Schedule, error) {
+	out := corehours.Schedule{Zone: s.zone, Always: row.Always}
+	if row.Zone != "" {
+		zone, err := time.LoadLocation(row.Zone)
+		if err != nil {
+			return out, fmt.Errorf("reading opening hours: %w", err)
+		}
+		out.Zone = zone
+	}
+	if len(row.Week) > 0 {
+		if err := json.Unmarshal(row.Week, &out.Week); err != nil {
+			return out, fmt.Errorf("reading opening hours: %w", err)
+		}
+	}
+	if row.AwayUntil != nil {
+		out.Away = *row.AwayUntil
+	}
+	if !row.Always {
+		out.Days = slices.Clone(s.all)
+	}
+	out.Days = append(out.Days, s.of[row.ID]...)
+	return out, nil
+}
+
+// ofTeam finds the row of a team, ofSite that of a site; without one they are always open.
+func (s schedules) ofTeam(id int64) store.OpeningHours {
+	for _, r := range s.rows {
+		if r.TeamID != nil && *r.TeamID == id {
+			return r
+		}
+	}
+	return store.OpeningHours{Always: true}
+}
+
+func (s schedules) ofSite(id int64) store.OpeningHours {
+	for _, r := range s.rows {
+		if r.SiteID != nil && *r.SiteID == id {
+			return r
+		}
+	}
+	return store.OpeningHours{Always: true}
+}
+
+// Stands says how things stand now for the readers of a site in a language. id is 0 where the chat stands on no site.
+func (a *Hours) Stands(db *gorm.DB, site int64, language string) (Standing, error) {
+	now := a.base.Now()
+	out := Standing{Teams: map[string]flow.Team{}}
+	s, err := a.schedules(db)
+	if err != nil {
+		return out, err
+	}
+	present, err := presence(db)
+	if err != nil {
+		return out, err
+	}
+	for id, name := range s.teams {
+		row := s.ofTeam(id)
+		schedule, err := s.schedule(row)
+		if err != nil {
+			return out, err
+		}
+		team := flow.Team{Open: schedule.OpenAt(now), Presence: present[id]}
+		if team.Presence == "" {
+			team.Presence = flow.Away
+		}
+		if !team.Open {
+			team.Next = next(schedule, language, now)
+		}
+		out.Teams[name] = team
+	}
+	row := s.ofSite(site)
+	schedule, err := s.schedule(row)
+	if err != nil {
+		return out, err
+	}
+	out.Open = schedule.OpenAt(now)
+	if !out.Open {
+		out.Next = next(schedule, language, now)
+	}
+	out.Busy, out.Closed = words(row.BusyWords, language), words(row.ClosedWords, language)
+	if now.Before(schedule.Away) {
+		if away := words(row.AwayWords, language); away != "" {
+			out.Closed = away
+		}
+	}
+	return out, nil
+}
+
+func next(s corehours.Schedule, language string, now time.Time) string {
+	at, ok := s.Next(now)
+	if !ok {
+		return ""
+	}
+	return corehours.Say(language, at, now, s.Zone)
+}
+
+// words gives what is said in a language, or in whatever other there is, English first.
+func words(raw json.RawMessage, language string) string {
+	var texts flow.Texts
+	if len(raw) == 0 || json.Unmarshal(raw, &texts) != nil {
+		return ""
+	}
+	for _, l := range append([]string{language, "en"}, texts.Languages()...) {
+		if texts[l] != "" {
+			return texts[l]
+		}
+	}
+	return ""
+}
+
+// presence says of each team, by id, whether an agent is here with room for one more chat. Teams without an agent
+// who is here are left out.
+func presence(db *gorm.DB) (map[int64]flow.Presence, error) {
+	var rows []struct {
+		TeamID int64
+		Free   bool
+	}
+	err := db.Raw(`SELECT s.team_id, bool_or(s.chats = 0 OR (SELECT count(*) FROM conversations c
+				WHERE c.agent_id = s.id AND c.status = 'with_agent' AND c.kind = 'chat') < s.chats) AS free
+			FROM staff s WHERE s.team_id IS NOT NULL AND s.here AND s.disabled_at IS NULL AND 'agent' = ANY(s.roles)
+			GROUP BY s.team_id`).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading who is here: %w", err)
+	}
+	out := map[int64]flow.Presence{}
+	for _, r := range rows {
+		out[r.TeamID] = flow.Busy
+		if r.Free {
+			out[r.TeamID] = flow.Free
+		}
+	}
+	return out, nil
+}
+
+// Staffing says of each team, by name, what the checks of a flow must know.
+func (a *Hours) Staffing(db *gorm.DB) (map[string]flow.Staffing, []flow.Opening, error) {
+	s, err := a.schedules(db)
+	if err != nil {
+		return nil, nil, err
+	}
+	var agents []struct {
+		TeamID int64
+		Agents int
+	}
+	err = db.Raw(`SELECT team_id, count(*) AS agents FROM staff
+		WHERE team_id IS NOT NULL AND disabled_at IS NULL AND 'agent' = ANY(roles) GROUP BY team_id`).Scan(&agents).Error
+	if err != nil {
+		return nil, nil, fmt.Errorf("counting the agents: %w", err)
+	}
+	teams := map[string]flow.Staffing{}
+	weeks := map[string]corehours.Schedule{}
+	for id, name := range s.teams {
+		row := s.ofTeam(id)
+		schedule, err := s.schedule(row)
+		if err != nil {
+			return nil, nil, err
+		}
+		staffing := flow.Staffing{Hours: row.ID != 0, Never: !schedule.Always && schedule.Week.Never()}
+		for _, n := range agents {
+			if n.TeamID == id {
+				staffing.Agents = n.Agents
+			}
+		}
+		teams[name] = staffing
+		weeks[name] = schedule
+	}
+	var sites []corehours.Schedule
+	for _, row := range s.rows {
+		if row.SiteID != nil {
+			schedule, err := s.schedule(row)
+			if err != nil {
+				return nil, nil, err
+			}
+			sites = append(sites, schedule)
+		}
+	}
+	return teams, openings(weeks, sites), nil
+}
+
+// openings lists who is open together in a week: any help centre may be the one. Holidays, and a team that is away
+// until some day, close everybody whom they can: what is never closed by its week can still be closed then.
+func openings(teams map[string]corehours.Schedule, sites []corehours.Schedule) []flow.Opening {
+	monday := time.Date(2026, 1, 5, 0, 0, 0, 0, time.UTC)
+	if len(sites) == 0 {
+		sites = []corehours.Schedule{{Zone: time.UTC, Always: true}}
+	}
+	var list []flow.Opening
+	for quarter := range 7 * 24 * 4 {
+		at := monday.Add(time.Duration(quarter) * 15 * time.Minute)
+		for _, site := range sites {
+			o := flow.Opening{Site: usual(site, at), Teams: map[string]bool{}}
+			for name, schedule := range teams {
+				o.Teams[name] = usual(schedule, at)
+			}
+			list = append(list, o)
+		}
+	}
+	holiday := flow.Opening{Teams: map[string]bool{}}
+	for name, schedule := range teams {
+		holiday.Teams[name] = schedule.Always && len(schedule.Days) == 0 && schedule.Away.IsZero()
+	}
+	return append(list, holiday)
+}
+
+// usual reports whether the week says that it is open, holidays apart. Clock changes move the teams of a zone
+// together, so that a fixed offset tells the same who is open together.
+func usual(s corehours.Schedule, at time.Time) bool {
+	s.Days, s.Away = nil, time.Time{}
+	_, offset := time.Date(2026, 1, 5, 0, 0, 0, 0, s.Zone).Zone()
+	s.Zone = time.FixedZone("", offset)
+	return s.OpenAt(at)
+}

@@ -1,0 +1,131 @@
+package main
+
+import (
+	"bufio"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"hermeneus/core/flow"
+)
+
+const flowHelp = `Usage: hermeneus flow check FILE [--database] [--json]
+       hermeneus flow json FILE
+       hermeneus flow text FILE
+
+check says what is wrong with a script, each fault with its line: in itself, or with
+--database also in what it names there. Without a database, names such as @power-is-off
+may stand for articles. FILE is a script as it is typed, or as JSON; - is the input.
+json and text write the one as the other.
+
+It ends with status 0 if nothing is wrong, 0 with warnings alone, 1 with errors, 2 if the
+file cannot be read or the command is not understood.
+`
+
+// flowFaults is what ends the command with status 1.
+type flowFaults int
+
+func (n flowFaults) Error() string {
+	if n == 1 {
+		return "1 error"
+	}
+	return fmt.Sprintf("%d errors", int(n))
+}
+
+func flowCommand(ctx context.Context, args []string, out io.Writer) error {
+	set := flags("flow", flowHelp)
+	database := set.Bool("database", false, "check what it names in the database, too (see serve for its settings)")
+	asJSON := set.Bool("json", false, "print the faults as JSON Lines")
+	if err := parseAround(set, args, 2); err != nil {
+		return err
+	}
+	raw, err := readScript(set.Arg(1))
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "hermeneus:", err)
+		return errUsage
+	}
+	reading, err := readingOf(raw)
+	if err != nil {
+		fmt.Fprintln(os.Stderr, "hermeneus:", err)
+		return errUsage
+	}
+	switch set.Arg(0) {
+	case "check":
+	case "json":
+		enc := json.NewEncoder(out)
+		enc.SetIndent("", "  ")
+		enc.SetEscapeHTML(false)
+		return enc.Encode(reading.Script)
+	case "text":
+		_, err := io.WriteString(out, flow.Write(reading.Script))
+		return err
+	default:
+		set.Usage()
+		return errUsage
+	}
+	faults := reading.Check(flow.Env{Names: true})
+	if *database {
+		a, err := open(ctx)
+		if err != nil {
+			return err
+		}
+		defer a.Close()
+		checked, err := a.Flows.Check(ctx, "", raw)
+		if err != nil {
+			return err
+		}
+		faults = checked.Faults
+	}
+	w := bufio.NewWriter(out)
+	for _, f := range faults {
+		if *asJSON {
+			if err := json.NewEncoder(w).Encode(f); err != nil {
+				return err
+			}
+			continue
+		}
+		fmt.Fprintf(w, "%s:%d: %s: %s\n", set.Arg(1), f.Line, f.Level, f.Message)
+	}
+	if err := w.Flush(); err != nil {
+		return err
+	}
+	if n := flow.Errors(faults); n > 0 {
+		return flowFaults(n)
+	}
+	return nil
+}
+
+func readScript(name string) (string, error) {
+	from := os.Stdin
+	if name != "-" {
+		file, err := os.Open(name)
+		if err != nil {
+			return "", err
+		}
+		defer func() { _ = file.Close() }()
+		from = file
+	}
+	raw, err := io.ReadAll(io.LimitReader(from, flow.MaxScript+1))
+	if err != nil {
+		return "", err
+	}
+	if len(raw) > flow.MaxScript {
+		return "", fmt.Errorf("%s is larger than %d bytes", name, flow.MaxScript)
+	}
+	return string(raw), nil
+}
+
+// readingOf reads a script as it is typed, or as JSON.
+func readingOf(raw string) (flow.Reading, error) {
+	if !strings.HasPrefix(strings.TrimSpace(raw), "{") {
+		return flow.Read(raw), nil
+	}
+	script, err := flow.Parse([]byte(raw))
+	if err != nil {
+		return flow.Reading{}, err
+	}
+	return flow.Read(flow.Write(script)), nil
+}
