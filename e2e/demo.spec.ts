@@ -66,7 +66,9 @@ test('every view of review and publishing, full, is accessible', async ({ browse
 
 test('every view of the bot, the people and the figures, full, is accessible', async ({ browser }) => {
   const maren = await staff(browser, server, 'Maren', demo)
-  await open(maren, '/staff/flows', 'Front door')
+  await open(maren, '/staff/flows', 'Flows')
+  await open(maren, '/staff/flows/front-door', 'Front door')
+  await open(maren, '/staff/settings/hours', 'Opening hours')
   await open(maren, '/staff/conversations', 'Waiting')
   await maren.locator('.entry').first().click()
   await expect(maren.getByRole('button', { name: 'Accept' })).toBeVisible()
@@ -273,9 +275,8 @@ test('one line puts the chat on another site’s page', async ({ browser }) => {
 
 test('staff rehearse without being counted', async ({ browser }) => {
   const maren = await staff(browser, server, 'Maren', demo)
-  await maren.goto(server.url + '/staff/flows')
-  const chat = maren.frameLocator('iframe')
-  await expect(chat.getByText('Rehearsal: not counted')).toBeVisible()
-  await chat.getByRole('button', { name: 'Talk to a person' }).click()
-  await expect(chat.getByText('A rehearsal ends here')).toBeVisible()
+  await maren.goto(server.url + '/chat?new=1')
+  await expect(maren.getByText('Rehearsal: not counted')).toBeVisible()
+  await maren.getByRole('button', { name: 'Talk to a person' }).click()
+  await expect(maren.getByText('A rehearsal ends here')).toBeVisible()
 })

@@ -13,56 +13,27 @@ test.beforeAll(async () => {
 })
 test.afterAll(() => server.stop())
 
-const script = JSON.stringify({
-  name: 'Front door',
-  language: 'en',
-  start: 'what',
-  free_text: 'find',
-  person: 'person',
-  turns: [
-    {
-      id: 'what',
-      kind: 'choose',
-      text: 'What is it about?',
-      options: [
-        { label: 'My bill', next: 'bill' },
-        { label: 'Something else', next: 'find' },
-      ],
-    },
-    {
-      id: 'bill',
-      kind: 'suggest',
-      text: 'This may help.',
-      articles: ['A-0001'],
-      helped: 'bye',
-      not_helped: 'person',
-      nothing: 'find',
-    },
-    {
-      id: 'find',
-      kind: 'look_up',
-      text: 'In your own words?',
-      helped: 'bye',
-      not_helped: 'person',
-      nothing: 'person',
-    },
-    {
-      id: 'person',
-      kind: 'hand_over',
-      text: 'I pass you on.',
-      team: 'Accounts',
-      nobody: 'leave',
-    },
-    {
-      id: 'leave',
-      kind: 'request',
-      text: 'What shall we answer?',
-      team: 'Accounts',
-      next: 'bye',
-    },
-    { id: 'bye', kind: 'close', text: 'Goodbye.' },
-  ],
-})
+const script = `flow Front door (en)
+what: choose What is it about?
+  - My bill
+    bill: suggest A-0001: This may help.
+      yes -> bye
+      no -> person
+      nothing -> find
+  - Something else
+    go to find
+find: look up In your own words?
+  yes -> bye
+  no -> person
+  nothing -> person
+leave: request Accounts: What shall we answer?
+bye: close Goodbye.
+whenever a person is asked for: person, human
+  person: hand over Accounts: I pass you on.
+    closed -> leave
+whenever anything else is typed
+  go to find
+`
 
 test('the whole story: write, review, publish, search, ask the bot, reach a person, read the figure', async ({
   browser,
@@ -141,14 +112,19 @@ test('the whole story: write, review, publish, search, ask the bot, reach a pers
     await pia.getByRole('link', { name: 'Flows', exact: true }).click()
     await expect(pia.getByText('The bot has nothing to say yet')).toBeVisible()
     await accessible(pia)
-    await pia.getByRole('button', { name: 'Write the first script' }).click()
-    await pia
-      .getByLabel('The script, as JSON')
-      .fill(script.replace('"bye","not_helped"', '"by","not_helped"'))
-    await pia.getByRole('button', { name: 'Publish now' }).click()
-    await expect(pia.getByText('There is no turn "by".').first()).toBeVisible()
-    await pia.getByLabel('The script, as JSON').fill(script)
+    await pia.getByRole('button', { name: 'New flow' }).click()
+    await pia.getByLabel('Name').fill('Front door')
+    await pia.keyboard.press('Enter')
+    const text = pia.getByRole('textbox', { name: 'The script' })
+    await text.fill(script.replace('yes -> bye', 'yes -> by'))
+    await expect(pia.getByText('There is no turn “by”.').first()).toBeVisible()
+    await pia.getByRole('button', { name: 'Publish…' }).click()
+    await expect(pia.getByText('Nothing goes live before it is mended')).toBeVisible()
+    await pia.keyboard.press('Escape')
+    await text.fill(script)
+    await expect(pia.getByText(/^The checks find nothing wrong/)).toBeVisible()
     await accessible(pia)
+    await pia.getByRole('button', { name: 'Publish…' }).click()
     await pia.getByRole('button', { name: 'Publish now' }).click()
     await expect(pia.getByText('Version 1 is live')).toBeVisible()
     await pia.context().close()

@@ -84,6 +84,9 @@ async function objects(page: Page): Promise<Record<string, string[]>> {
     '/news': ['/news', '/news?page=2'],
     '/trail': ['/trail', '/trail?article=A-0012'],
     '/flows': ['/flows'],
+    '/flows/:slug': ['/flows/front-door', '/flows/moving-home', '/flows/street-chargers?margin=where'],
+    '/flows/:slug/changes': ['/flows/front-door/changes?before=1', '/flows/moving-home/changes?before=1'],
+    '/settings/hours': ['/settings/hours', '/settings/hours?of=site-1'],
     '/conversations/:reference?': two(closed, (x) => `/conversations/${x}`),
     '/outcomes': ['/outcomes', '/outcomes?outcome=person&settled=1'],
     '/outcomes/question/:id': two(

@@ -31,9 +31,12 @@ watch(
   () => nextTick(() => end.value?.scrollIntoView({ block: 'end' })),
 )
 
+/** The field is empty at once, so that what is typed while it goes out stays; what did not arrive comes back. */
 async function send() {
   const words = text.value.trim()
-  if (words && (await chat.say('words', words))) text.value = ''
+  if (!words || busy.value) return
+  text.value = ''
+  if (!(await chat.say('words', words))) text.value = [words, text.value].filter(Boolean).join('\n')
 }
 
 async function open(card: Schemas['Card']) {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { Button, Select } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { computed, ref } from 'vue'
 import { api, call, type Refused, type Schemas } from '../../shared/api/client'
+import Choice from '../shared/Choice.vue'
 import { ago, exact } from '../../shared/format'
 import { useAct } from '../shared/act'
 import Dialog from '../shared/Dialog.vue'
@@ -70,17 +71,17 @@ async function publish() {
   <div class="row spread top">
     <h1>{{ checked?.name || flow.name }}</h1>
     <div class="row">
-      <Select
+      <Choice
         v-if="others.length"
-        :value="beside"
+        :model-value="beside"
         :options="[
           { value: '', label: 'One language' },
           ...others.map((l) => ({ value: l, label: `Beside it: ${l}` })),
         ]"
         aria-label="The other language that stands beside"
-        size="small"
+        small
         class="beside"
-        @change="(l) => emit('beside', String(l))"
+        @chosen="(l) => emit('beside', String(l))"
       />
       <Button v-if="flow.may_publish" type="primary" :disabled="!may" @click="ask">Publish…</Button>
     </div>

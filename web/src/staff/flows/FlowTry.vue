@@ -109,7 +109,7 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
   </div>
   <TryWorld v-model="world" :words="words" />
   <p v-if="fault" class="fault" role="alert">{{ fault }}</p>
-  <ol v-if="tried" class="talk plainlist" aria-live="polite" aria-label="The conversation">
+  <ol v-if="tried" class="talk plainlist" aria-live="polite" aria-label="The conversation" tabindex="0">
     <li v-for="(l, i) in tried.lines" :key="i" :class="l.speaker">
       <p class="text">{{ l.text }}</p>
       <ul v-if="l.cards.length" class="plainlist cards">

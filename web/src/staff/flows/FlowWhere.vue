@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { Button, Select } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
+import Choice from '../shared/Choice.vue'
 import { useAct } from '../shared/act'
 import { sure } from '../shared/sure'
 
@@ -77,20 +78,20 @@ const about = (o: Schemas['Overlap']) =>
   <fieldset v-for="(e, i) in entries" :key="i" class="panel" :disabled="!flow.may_publish">
     <legend class="small faded">{{ i + 1 }}</legend>
     <label :for="`group-${i}`">Customers</label>
-    <Select
+    <Choice
       :id="`group-${i}`"
-      v-model:value="e.group"
-      size="small"
+      v-model="e.group"
+      small
       :options="[
         { value: '', label: 'everybody' },
         ...(words?.keys ?? []).map((k, n) => ({ value: k, label: words?.groups[n]?.name ?? k })),
       ]"
     />
     <label :for="`site-${i}`">Help centre</label>
-    <Select
+    <Choice
       :id="`site-${i}`"
-      v-model:value="e.site"
-      size="small"
+      v-model="e.site"
+      small
       :options="[
         { value: 0, label: 'any' },
         ...(words?.sites ?? []).map((s) => ({ value: s.id, label: s.name })),
@@ -99,7 +100,7 @@ const about = (o: Schemas['Overlap']) =>
     <label :for="`page-${i}`">Pages that begin with</label>
     <input :id="`page-${i}`" v-model="e.page" placeholder="any" maxlength="200" />
     <label :for="`hours-${i}`">Hours</label>
-    <Select :id="`hours-${i}`" v-model:value="e.hours" size="small" :options="hours" />
+    <Choice :id="`hours-${i}`" v-model="e.hours" small :options="hours" />
     <button v-if="flow.may_publish" type="button" class="quiet out" @click="entries.splice(i, 1)">
       Take out
     </button>
@@ -113,16 +114,14 @@ const about = (o: Schemas['Overlap']) =>
   </div>
   <p v-if="refused" class="fault small" role="alert">{{ refused.message }}</p>
   <h2>Owner</h2>
-  <Select
-    :value="owner"
-    size="small"
+  <Choice
+    :model-value="owner"
+    small
     class="wide"
     aria-label="Owner"
-    show-search
-    option-filter-prop="label"
     :disabled="!flow.may_write"
     :options="(words?.people ?? []).map((p) => ({ value: p.id, label: p.name }))"
-    @change="(id) => give(Number(id))"
+    @chosen="(id) => give(Number(id))"
   />
   <template v-if="flow.may_publish || flow.state === 'ended'">
     <h2>Service</h2>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { Button, Select } from 'ant-design-vue'
+import { Button } from 'ant-design-vue'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
+import Choice from '../shared/Choice.vue'
 import { ago, exact } from '../../shared/format'
 import Dialog from '../shared/Dialog.vue'
 import Failed from '../shared/Failed.vue'
@@ -127,9 +128,9 @@ function meets(e: Schemas['Entry']): string {
         <label for="flow-name">Name</label>
         <input id="flow-name" v-model="name" maxlength="80" required autocomplete="off" />
         <label for="flow-from">Begin with</label>
-        <Select
+        <Choice
           id="flow-from"
-          v-model:value="from"
+          v-model="from"
           :options="
             (words.value.value?.starters ?? []).map((s) => ({
               value: s.key,
@@ -138,9 +139,9 @@ function meets(e: Schemas['Entry']): string {
           "
         />
         <label for="flow-language">Language</label>
-        <Select
+        <Choice
           id="flow-language"
-          v-model:value="language"
+          v-model="language"
           :options="(words.value.value?.languages ?? ['en']).map((l) => ({ value: l, label: l }))"
         />
         <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>

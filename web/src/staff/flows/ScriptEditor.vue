@@ -78,7 +78,7 @@ onMounted(() => {
         ...searchKeymap.filter((k) => k.key !== 'F2'),
         ...foldKeymap,
         ...historyKeymap,
-        ...defaultKeymap,
+        ...defaultKeymap.filter((k) => k.key !== 'Mod-Enter'),
       ]),
       EditorView.lineWrapping,
       EditorView.contentAttributes.of({ 'aria-label': 'The script', spellcheck: 'true', tabindex: '0' }),

@@ -1,11 +1,15 @@
 <script setup lang="ts">
-import { Select } from 'ant-design-vue'
 import type { Schemas } from '../../shared/api/client'
+import Choice from '../shared/Choice.vue'
 
 /** Who comes in a trial, and when. */
 defineProps<{ words?: Schemas['FlowWords'] }>()
 const world = defineModel<Schemas['ExampleWorld']>({ required: true })
 const set = (more: Partial<Schemas['ExampleWorld']>) => (world.value = { ...world.value, ...more })
+function setGroup(key: string, is: boolean) {
+  const others = (world.value.groups ?? []).filter((g) => g !== key)
+  set({ groups: is ? [...others, key] : others })
+}
 const team = (name: string) => world.value.teams?.[name] ?? ''
 function setTeam(name: string, state: string) {
   const others = Object.entries(world.value.teams ?? {}).filter(([team]) => team !== name)
@@ -41,34 +45,36 @@ const states = [
     </label>
     <template v-if="world.signed_in && words?.keys.length">
       <span id="try-groups">In the groups</span>
-      <Select
-        :value="world.groups ?? []"
-        mode="multiple"
-        size="small"
-        aria-labelledby="try-groups"
-        :options="words.keys.map((k, i) => ({ value: k, label: words?.groups[i]?.name ?? k }))"
-        @change="(g) => set({ groups: g as string[] })"
-      />
+      <div role="group" aria-labelledby="try-groups">
+        <label v-for="(k, i) in words.keys" :key="k">
+          <input
+            type="checkbox"
+            :checked="world.groups?.includes(k)"
+            @change="(e) => setGroup(k, (e.target as HTMLInputElement).checked)"
+          />
+          {{ words.groups[i]?.name ?? k }}
+        </label>
+      </div>
     </template>
     <span id="try-language">Reads</span>
-    <Select
-      :value="world.language"
-      size="small"
+    <Choice
+      :model-value="world.language ?? ''"
+      small
       aria-labelledby="try-language"
       :options="[
         { value: '', label: 'the language of the script' },
         ...(words?.languages ?? []).map((l) => ({ value: l, label: l })),
       ]"
-      @change="(l) => set({ language: String(l) })"
+      @chosen="(l) => set({ language: String(l) })"
     />
     <template v-for="t in words?.teams ?? []" :key="t">
       <span :id="`try-${t}`">{{ t }}</span>
-      <Select
-        :value="team(t)"
-        size="small"
+      <Choice
+        :model-value="team(t)"
+        small
         :aria-labelledby="`try-${t}`"
         :options="states"
-        @change="(s) => setTeam(t, String(s))"
+        @chosen="(s) => setTeam(t, String(s))"
       />
     </template>
   </details>

@@ -72,7 +72,10 @@ export function nextLine(text: string): string {
   const here = ' '.repeat(line.indent)
   if (line.word === 'choose') return here + '  - '
   if (line.word === 'branch') return here + '  when '
-  if (['option', 'lead', 'whenever'].includes(line.role) && !jumpOf(text)) return here + '  '
+  // What hangs on the same line already is followed by its neighbour.
+  const open = line.word === 'when' ? !text.includes(': ') : text.length <= line.wordEnd
+  const hangs = line.role === 'option' || line.role === 'whenever' || (line.role === 'lead' && open)
+  if (hangs && !jumpOf(text)) return here + '  '
   if (line.role === 'option') return here + '- '
   return here
 }

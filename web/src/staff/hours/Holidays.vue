@@ -96,7 +96,7 @@ function lasts(d: Schemas['OpeningDay']): string {
         <th>When</th>
         <th>What</th>
         <th>Again</th>
-        <th />
+        <th><span class="hidden">Out</span></th>
       </tr>
     </thead>
     <tbody>

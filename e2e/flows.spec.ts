@@ -1,0 +1,190 @@
+import { expect, test, type Page } from '@playwright/test'
+import { accessible, staff, visitor } from './people'
+import { Server } from './server'
+
+// The bot's scripts, written, tried and met in the demo world.
+let server: Server
+test.beforeAll(async () => {
+  test.setTimeout(240_000)
+  server = await Server.start('demo')
+})
+test.afterAll(() => server.stop())
+const demo = 'wrenmoor-demo'
+
+const script = (page: Page) => page.getByRole('textbox', { name: 'The script' })
+const saved = (page: Page) => expect(page.getByText('Saved just now')).toBeVisible()
+
+/** Types lines as somebody types them: Enter indents, so that each line is only its words. */
+async function type(page: Page, lines: string[]): Promise<number> {
+  let keys = 0
+  for (const line of lines) {
+    for (const key of line.match(/<[^>]+>|./gu) ?? []) {
+      if (key.startsWith('<')) await page.keyboard.press(key.slice(1, -1))
+      else await page.keyboard.type(key)
+      keys++
+    }
+  }
+  return keys
+}
+
+test('a newcomer has a flow live within ten minutes, by keyboard alone', async ({ browser }) => {
+  test.setTimeout(120_000)
+  const pell = await staff(browser, server, 'Pell', demo)
+  await pell.goto(server.url + '/staff/flows')
+  await expect(pell.getByRole('heading', { name: 'Flows' })).toBeVisible()
+  const began = Date.now()
+  let keys = await type(pell, ['n'])
+  await expect(pell.getByRole('dialog', { name: 'New flow' })).toBeVisible()
+  await expect(pell.getByLabel('Name')).toBeFocused()
+  keys += await type(pell, ['Charger help<Enter>'])
+  await expect(pell.getByRole('heading', { name: 'Charger help' })).toBeVisible()
+  await script(pell).focus()
+  // From the end of the greeting: a choice, a suggestion, a branch by hours, and a hand over.
+  await pell.keyboard.press('Control+End')
+  keys += await type(pell, [
+    'choose What happens at the charger?<Enter>',
+    'It does not start<Enter>',
+    'suggest A-0025: Try this first.<Enter><Tab>',
+    'yes: close Good. Drive well.<Enter>',
+    'no -> person<Enter><Shift+Tab><Shift+Tab>',
+    '- Something else<Enter>',
+    'branch<Enter>',
+    'we are open: go to person<Enter>',
+    'else<Enter>',
+    'say We open [next opening, else "soon"].<Enter><Shift+Tab><Shift+Tab><Shift+Tab><Shift+Tab>',
+    'request Field: What shall we know about it?<Enter>',
+    'close Thank you.<Enter>',
+    'whenever a person is asked for: person, human<Enter>',
+    'person: hand over Field: I pass you on.',
+  ])
+  await pell.keyboard.press('Escape') // what is offered to complete
+  await saved(pell)
+  await expect(pell.locator('aside').getByRole('status')).toHaveText(
+    /^The checks find nothing wrong|^\d+ warning/,
+  )
+  await accessible(pell)
+  keys += 1
+  await pell.keyboard.press('Control+Enter')
+  await expect(pell.getByRole('dialog', { name: 'Publish this script' })).toBeVisible()
+  await accessible(pell)
+  keys += await type(pell, ['The first one<Tab><Enter>'])
+  await expect(pell.getByText('Version 1 is live')).toBeVisible()
+  // What is shown is what a reload shows.
+  const before = await script(pell).innerText()
+  await pell.reload()
+  await expect(script(pell)).toContainText('What happens at the charger?')
+  expect(await script(pell).innerText()).toBe(before)
+  expect(keys).toBeLessThan(800)
+  expect((Date.now() - began) / 60_000).toBeLessThan(10)
+})
+
+test('a script with errors is refused, and the conversation that shows why is played', async ({
+  browser,
+}) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/flows/street-chargers')
+  await expect(maren.getByText('3 errors and')).toBeVisible()
+  await maren.getByRole('button', { name: 'Publish…' }).click()
+  await expect(maren.getByText('Nothing goes live before they are mended')).toBeVisible()
+  await maren.keyboard.press('Escape')
+  await script(maren).focus()
+  await maren.keyboard.press('Control+End')
+  await type(maren, [
+    '<Enter>choose Shall we go on?<Enter>Yes<Enter>say Fine.<Enter><Shift+Tab>- No<Enter>close Bye.',
+  ])
+  await maren.keyboard.press('Escape')
+  await expect(maren.getByText('After this the conversation runs out')).toBeVisible()
+  await maren.getByRole('button', { name: 'Show that conversation' }).first().click()
+  await expect(maren.getByRole('list', { name: 'The conversation' })).toContainText(
+    'What happens at the charger?',
+  )
+  await accessible(maren)
+})
+
+test('a script is written in a second language beside the first, and read in it', async ({ browser }) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/flows/power-is-off?beside=fr')
+  await expect(maren.getByText(/texts are missing in “fr”/)).toBeVisible()
+  await maren.getByLabel('“Only my home is dark” in fr').fill('Seul mon logement est dans le noir')
+  await maren.getByLabel('“The whole street is dark” in fr').fill('Toute la rue est dans le noir')
+  await maren.getByRole('heading', { name: 'Power is off' }).click()
+  const kept = async () =>
+    (
+      (await (await maren.request.get(server.url + '/api/staff/flows/power-is-off')).json()) as {
+        source: string
+      }
+    ).source
+  await expect.poll(kept).toContain('Toute la rue est dans le noir')
+  await accessible(maren)
+  await maren.goto(server.url + '/staff/flows/power-is-off')
+  await expect(script(maren)).toContainText('Seul mon logement est dans le noir')
+  await expect(script(maren)).toContainText('Toute la rue est dans le noir')
+  await maren.getByRole('button', { name: 'Versions' }).click()
+  await maren.getByRole('link', { name: 'What changed' }).first().click()
+  await expect(maren.getByRole('heading', { name: 'From version 1 to what is being written' })).toBeVisible()
+  await expect(maren.locator('.added')).toHaveCount(2)
+  await accessible(maren)
+})
+
+test('closed at night: the bot says when we open, in the reader’s language, and takes a request', async ({
+  browser,
+}) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  const hours = (await (await maren.request.get(server.url + '/api/staff/hours')).json()) as {
+    list: { kind: string; id: number; name: string; version: number }[]
+  }
+  const field = hours.list.find((o) => o.name === 'Accounts')
+  const week = Array.from({ length: 7 }, () => [])
+  await maren.goto(server.url + `/staff/settings/hours?of=team-${field?.id}`)
+  await expect(maren.getByRole('heading', { name: 'Accounts' })).toBeVisible()
+  await accessible(maren)
+  const set = await maren.request.put(server.url + `/api/staff/hours/team-${field?.id}`, {
+    data: {
+      zone: '',
+      always: false,
+      week,
+      away_until: '',
+      away_words: {},
+      busy_words: {},
+      closed_words: {},
+      version: field?.version,
+    },
+  })
+  expect(set.ok(), await set.text()).toBe(true)
+  const page = await visitor(browser)
+  await page.goto(server.url + '/chat?new=1')
+  await page.getByRole('button', { name: 'Talk to a person' }).click()
+  await expect(page.getByText('Nobody is there just now').first()).toBeVisible()
+  await page.getByLabel('Your message').fill('My meter is upside down')
+  await page.getByRole('button', { name: 'Send' }).click()
+  await page.getByLabel('Your message').fill('skip')
+  await page.getByRole('button', { name: 'Send' }).click()
+  await expect(page.getByText(/Your number is R-/)).toBeVisible()
+  await accessible(page)
+})
+
+test('what stands beside a script is reached by its address, and two do not write at once', async ({
+  browser,
+}) => {
+  const maren = await staff(browser, server, 'Maren', demo)
+  for (const [part, words] of [
+    ['try', 'From the beginning'],
+    ['where', 'Who meets it'],
+    ['versions', 'Version 1'],
+  ] as const) {
+    await maren.goto(server.url + `/staff/flows/moving-home?margin=${part}`)
+    await expect(maren.getByText(words).first()).toBeVisible()
+    await accessible(maren)
+  }
+  await maren.goto(server.url + '/staff/flows/street-chargers')
+  await script(maren).focus()
+  await maren.keyboard.press('Control+End')
+  await maren.keyboard.type(' // a note of Maren')
+  await saved(maren)
+  const ilse = await staff(browser, server, 'Ilse', demo)
+  await ilse.goto(server.url + '/staff/flows/street-chargers')
+  await expect(ilse.getByText('Maren Tolle is writing this. You read along.')).toBeVisible()
+  await expect(script(ilse)).toContainText('a note of Maren')
+  await maren.keyboard.type(' and more')
+  await expect(script(ilse)).toContainText('a note of Maren and more')
+})
