@@ -146,7 +146,7 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)
 	a.Persons = person.New(base, a.Notify, a.Recorder, a.Accounts, a.Outcomes, a.Conversations)
 	a.Desk = desk.New(base, a.Trail, a.Notify, a.Sites, a.Accounts, a.Texts, a.Outcomes, a.Review, a.HelpCentre,
-		a.Lists, a.Conversations)
+		a.Lists, a.Conversations, a.Flows)
 	a.Library.OnPublicFiles(sites.Logos)
 	a.Accounts.People.OnChange(a.Review.TellStuck)
 	return a

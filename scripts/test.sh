@@ -56,6 +56,14 @@ install_xmllint() {
 	[ "$(id -u)" = 0 ] || sudo="sudo"
 	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends libxml2-utils >/dev/null
 }
+# What calendars and their rules are compared with.
+install_python_calendars() {
+	/usr/bin/python3 -c 'import dateutil, icalendar' 2>/dev/null && return
+	echo "Installing python3-dateutil and python3-icalendar from Debian…"
+	local sudo=""
+	[ "$(id -u)" = 0 ] || sudo="sudo"
+	$sudo apt-get update -qq && DEBIAN_FRONTEND=noninteractive $sudo apt-get install -y -qq --no-install-recommends python3-dateutil python3-icalendar >/dev/null
+}
 # gofmt, and no line over 120 columns that can be broken.
 gofmt_clean() {
 	local out
@@ -118,6 +126,7 @@ install_chromium || note "installing Chromium" 1
 install_python_doc || note "installing the Python documentation" 1
 install_gcc || note "installing gcc" 1
 install_xmllint || note "installing xmllint" 1
+install_python_calendars || note "installing the Python calendars" 1
 
 check "the binary is built" make -s build
 check "Go is formatted" gofmt_clean

@@ -8,6 +8,7 @@ import (
 
 	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
+	"hermeneus/app/flows"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/instance"
 	"hermeneus/app/lists"
@@ -32,6 +33,7 @@ type Desk struct {
 	helpCentre    *helpcentre.HelpCentre
 	lists         *lists.Lists
 	conversations *conversations.Conversations
+	flows         *flows.Flows
 }
 
 // New gives the area what it needs.
@@ -47,6 +49,7 @@ func New(
 	helpCentre *helpcentre.HelpCentre,
 	lists *lists.Lists,
 	conversations *conversations.Conversations,
+	flows *flows.Flows,
 ) *Desk {
 	return &Desk{
 		base:          base,
@@ -60,6 +63,7 @@ func New(
 		helpCentre:    helpCentre,
 		lists:         lists,
 		conversations: conversations,
+		flows:         flows,
 	}
 }
 

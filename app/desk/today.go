@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hermeneus/app/conversations"
+	"hermeneus/app/flows"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/lists"
 	"hermeneus/app/outcomes"
@@ -25,6 +26,7 @@ type Today struct {
 	Rechecks  []lists.ArticleLine         `json:"rechecks"`   // overdue, of the person's own
 	Neglected []lists.ArticleLine         `json:"neglected"`  // overdue for long, in categories the person is steward of
 	Waiting   []conversations.HandoffLine `json:"waiting"`
+	Flows     []flows.FlowLine            `json:"flows"`    // live, with errors since something they lean on changed
 	Contacts  []ContactAfter              `json:"contacts"` // articles read and still followed by a contact
 	Figures   *outcomes.Figures           `json:"figures"`  // of the last seven days, for those who may read them
 }
@@ -56,6 +58,13 @@ func (a *Desk) Today(ctx context.Context, by staff.Staff) (Today, error) {
 		if t.Neglected, err = a.neglected(ctx, by); err != nil {
 			return t, err
 		}
+	}
+	if by.Roles.Has(role.Author, role.Publisher) {
+		lines, err := a.flows.List(ctx)
+		if err != nil {
+			return t, err
+		}
+		t.Flows = slices.DeleteFunc(lines, func(f flows.FlowLine) bool { return f.Faults == 0 || f.State == "ended" })
 	}
 	if by.Roles.Has(role.Agent) {
 		lines, err := a.conversations.Handoffs(ctx, by)

@@ -91,10 +91,24 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	if !errors.As(err, &refused) || len(refused.Fields) == 0 || !strings.HasPrefix(refused.Fields[0].Name, "line ") {
 		t.Errorf("published with errors: %v", err)
 	}
-	if _, err = w.Flows.SaveDraft(w.Context, c.Publisher, slug, flows.Save{Source: "x", Version: version, Tab: "b"}); apptest.KindOf(err) != problem.Held {
+	if _, err = w.Flows.SaveDraft(
+		w.Context,
+		c.Publisher,
+		slug,
+		flows.Save{Source: "x", Version: version, Tab: "b"},
+	); apptest.KindOf(
+		err,
+	) != problem.Held {
 		t.Errorf("two write at once: %v", err)
 	}
-	if _, err = w.Flows.SaveDraft(w.Context, c.Author, slug, flows.Save{Source: "x", Version: version - 1, Tab: "a"}); apptest.KindOf(err) != problem.StaleSave {
+	if _, err = w.Flows.SaveDraft(
+		w.Context,
+		c.Author,
+		slug,
+		flows.Save{Source: "x", Version: version - 1, Tab: "a"},
+	); apptest.KindOf(
+		err,
+	) != problem.StaleSave {
 		t.Errorf("an older text was saved over a newer one: %v", err)
 	}
 	w.Must(w.Flows.TakeOver(w.Context, c.Publisher, slug, "b"))
@@ -128,7 +142,15 @@ func TestVersionsAreComparedAndRolledBack(t *testing.T) {
 	changed := strings.Replace(script, "say Hello.", "say Good day.", 1)
 	_, err := w.Flows.PublishFlow(w.Context, c.Publisher, "questions", changed, 1)
 	w.Must(err)
-	if _, err := w.Flows.PublishFlow(w.Context, c.Publisher, "questions", changed, 1); apptest.KindOf(err) != problem.StaleSave {
+	if _, err := w.Flows.PublishFlow(
+		w.Context,
+		c.Publisher,
+		"questions",
+		changed,
+		1,
+	); apptest.KindOf(
+		err,
+	) != problem.StaleSave {
 		t.Errorf("published over a newer version: %v", err)
 	}
 	compared, err := w.Flows.Compare(w.Context, "questions", 1, 2)
@@ -246,10 +268,58 @@ func TestTheBotPromisesNothingElse(t *testing.T) {
 	w.Must(err)
 	for _, o := range openings.List {
 		if o.Name == "Accounts" {
-			w.Must(w.Hours.SetOpening(w.Context, c.Administrator, "team", o.ID, hours.OpeningSetting{Week: make([][]corehours.Stretch, 7)}))
+			w.Must(
+				w.Hours.SetOpening(
+					w.Context,
+					c.Administrator,
+					"team",
+					o.ID,
+					hours.OpeningSetting{Week: make([][]corehours.Stretch, 7)},
+				),
+			)
 		}
 	}
 	if got := ask(); got != own.Closed {
 		t.Errorf("closed: %q", got)
+	}
+}
+
+// What a live flow leans on ends: its owner is told once, it stands on Today, and nobody gets an empty message meanwhile.
+func TestALiveFlowIsCheckedAgain(t *testing.T) {
+	w, c := apptest.OpenWithCrew(t)
+	w.Must(w.Flows.CheckLive(w.Context))
+	news := func() (told int) {
+		t.Helper()
+		page, err := w.Notify.News(w.Context, c.Publisher, "flow_fault", 1)
+		w.Must(err)
+		return len(page.Items)
+	}
+	if today, err := w.Desk.Today(w.Context, c.Publisher); err != nil || len(today.Flows) != 0 || news() != 0 {
+		t.Fatalf("%+v, %v", today.Flows, err)
+	}
+	w.Must(w.DB().Exec(`UPDATE staff SET disabled_at = now() WHERE name = 'gus' OR id = ?`, c.Agent.ID).Error)
+	for range 2 {
+		w.Must(w.Flows.CheckLive(w.Context))
+	}
+	today, err := w.Desk.Today(w.Context, c.Publisher)
+	w.Must(err)
+	if len(today.Flows) != 1 || today.Flows[0].Faults == 0 || today.Flows[0].FaultsSince == nil || news() != 1 {
+		t.Errorf("%+v, told %d times", today.Flows, news())
+	}
+	v := evidence.Visitor{Key: "k"}
+	token, err := w.Conversations.StartChat(w.Context, v)
+	w.Must(err)
+	w.Must(w.Conversations.SayInChat(w.Context, v, token, flow.Input{Kind: flow.WantPerson}))
+	view, err := w.Conversations.ReadChat(w.Context, v, token, 0)
+	w.Must(err)
+	for _, m := range view.Messages {
+		if m.Text == "" {
+			t.Errorf("an empty message: %+v", m)
+		}
+	}
+	w.Must(w.DB().Exec(`UPDATE staff SET disabled_at = NULL WHERE id = ?`, c.Agent.ID).Error)
+	w.Must(w.Flows.CheckLive(w.Context))
+	if today, err := w.Desk.Today(w.Context, c.Publisher); err != nil || len(today.Flows) != 0 {
+		t.Errorf("mended: %+v, %v", today.Flows, err)
 	}
 }

@@ -32,13 +32,22 @@ func TestUntilSomebodySaysSoTeamsAreOpenAndAgentsHere(t *testing.T) {
 	w := apptest.OpenIdle(t)
 	c := w.Crew()
 	o := opening(w, "Accounts")
-	if o.Set || !o.Open || o.Presence != flow.Free || len(o.Agents) == 0 || !o.Agents[0].Here || o.Agents[0].Chats != 0 {
+	if o.Set || !o.Open || o.Presence != flow.Free || len(o.Agents) == 0 || !o.Agents[0].Here ||
+		o.Agents[0].Chats != 0 {
 		t.Errorf("%+v", o)
 	}
 	day := []corehours.Stretch{{From: 8 * 60, To: 18 * 60}}
 	set := hours.OpeningSetting{Zone: "Europe/London", Week: [][]corehours.Stretch{day, day, day, day, day, {}, {}}}
 	w.Must(w.Hours.SetOpening(w.Context, c.Administrator, "team", o.ID, set))
-	if err := w.Hours.SetOpening(w.Context, c.Administrator, "team", o.ID, set); apptest.KindOf(err) != problem.StaleSave {
+	if err := w.Hours.SetOpening(
+		w.Context,
+		c.Administrator,
+		"team",
+		o.ID,
+		set,
+	); apptest.KindOf(
+		err,
+	) != problem.StaleSave {
 		t.Errorf("two set them at once: %v", err)
 	}
 	if err := w.Hours.SetOpening(w.Context, c.Agent, "team", o.ID, set); apptest.KindOf(err) != problem.Denied {
@@ -50,7 +59,15 @@ func TestUntilSomebodySaysSoTeamsAreOpenAndAgentsHere(t *testing.T) {
 		"away_until": {Always: true, Away: "tomorrow"},
 		"busy_words": {Always: true, Busy: flow.Texts{"en": strings.Repeat("x", 501)}},
 	} {
-		if err := w.Hours.SetOpening(w.Context, c.Administrator, "team", o.ID, wrong); apptest.KindOf(err) != problem.Invalid {
+		if err := w.Hours.SetOpening(
+			w.Context,
+			c.Administrator,
+			"team",
+			o.ID,
+			wrong,
+		); apptest.KindOf(
+			err,
+		) != problem.Invalid {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
@@ -87,7 +104,12 @@ func TestACalendarIsTakenInWholeOrNotAtAll(t *testing.T) {
 	}
 	text, err := w.Hours.GiveCalendar(w.Context, hours.Of{})
 	w.Must(err)
-	brought, err = w.Hours.BringCalendar(w.Context, c.Publisher, hours.Of{Kind: "team", ID: opening(w, "Accounts").ID}, []byte(text))
+	brought, err = w.Hours.BringCalendar(
+		w.Context,
+		c.Publisher,
+		hours.Of{Kind: "team", ID: opening(w, "Accounts").ID},
+		[]byte(text),
+	)
 	w.Must(err)
 	if brought.Added != 5 {
 		t.Errorf("what is given is not taken: %+v", brought)

@@ -4973,6 +4973,7 @@ export interface components {
       contacts: components['schemas']['ContactAfter'][]
       feedback: components['schemas']['Feedback'][]
       figures: components['schemas']['Figures']
+      flows: components['schemas']['FlowLine'][]
       neglected: components['schemas']['ArticleLine'][]
       rechecks: components['schemas']['ArticleLine'][]
       sent_back: components['schemas']['QueueItem'][]

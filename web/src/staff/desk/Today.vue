@@ -27,6 +27,7 @@ const nothing = computed(() => {
   return (
     t &&
     !t.waiting.length &&
+    !t.flows.length &&
     !t.to_review.length &&
     !t.to_publish.length &&
     !t.sent_back.length &&
@@ -71,6 +72,19 @@ const moved = computed(() => {
         <p v-if="today.waiting.length > 6">
           <RouterLink to="/conversations">All {{ today.waiting.length }}</RouterLink>
         </p>
+      </section>
+      <section v-if="today.flows.length">
+        <h2>{{ counted(today.flows.length, 'live flow has', 'live flows have') }} errors</h2>
+        <ul class="lines">
+          <li v-for="f in today.flows" :key="f.slug">
+            <span class="what"
+              >{{ f.name }}
+              <span class="faded">{{ counted(f.faults, 'error', 'errors') }}; {{ f.owner }}’s</span></span
+            >
+            <span class="faded" :title="exact(f.faults_since ?? '')">{{ ago(f.faults_since ?? '') }}</span>
+            <RouterLink :to="`/flows/${f.slug}`">Mend it</RouterLink>
+          </li>
+        </ul>
       </section>
       <section v-if="today.stuck.length">
         <h2>Stuck: nobody can pass the gate</h2>

@@ -184,10 +184,7 @@ async function published() {
           :aria-current="part === key ? 'page' : undefined"
           @click="query({ margin: key === 'checks' ? undefined : key })"
         >
-          {{ label
-          }}<template v-if="key === 'checks' && checked?.faults.length">
-            {{ checked.faults.length }}</template
-          >
+          {{ key === 'checks' && checked?.faults.length ? `${label} ${checked.faults.length}` : label }}
         </button>
       </nav>
       <FlowFaults

@@ -95,7 +95,7 @@ async function publish() {
       }}
     </template>
     <template v-else>Nobody meets it before it is published. </template>
-    <span class="small" role="status">{{ saying }}</span>
+    <span class="small saying" role="status">{{ saying }}</span>
   </p>
   <p v-if="other" class="panel note">
     {{ other.name }} is writing this. You read along.
@@ -148,6 +148,9 @@ async function publish() {
 }
 .state {
   margin: 0.2rem 0 0.8rem;
+}
+.saying {
+  margin-left: 0.4rem;
 }
 .note {
   padding: 0.5rem 0.8rem;

@@ -61,7 +61,7 @@ const presence: Record<string, string> = { free: 'free', busy: 'busy', away: 'no
       <template v-if="one">
         <h1>{{ one.name }}</h1>
         <p>
-          <strong>{{ one.open ? 'Open' : 'Closed' }} now.</strong>
+          <strong>{{ one.open ? 'Open' : 'Closed' }} now.</strong>{{ ' ' }}
           <template v-if="one.next">
             {{ one.open ? 'Closes' : 'Opens' }} {{ one.next }}, {{ one.in }}.
           </template>
