@@ -119,7 +119,7 @@ func (a *Conversations) Forget(
 			tx.Exec(`DELETE FROM messages WHERE conversation_id = ?`, c.ID).Error,
 			tx.Create(&store.Message{ConversationID: c.ID, At: now, Speaker: store.ByNotice, Text: forgotten}).Error,
 			tx.Exec(
-				`UPDATE conversations SET subject = '', address = '', answers = '[]', state = NULL, customer_id = NULL,
+				`UPDATE conversations SET subject = '', address = '', brief = '', answers = '[]', state = NULL, customer_id = NULL,
 				token_hash = ?, status = 'closed', closed_at = coalesce(closed_at, ?) WHERE id = ?`,
 				nothing,
 				now,

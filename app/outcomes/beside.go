@@ -12,7 +12,7 @@ import (
 
 // Where many questions are counted, how askers repeat is estimated from one asker in so many: the spread over askers is a
 // ratio of sums over them (Rao & Scott 1992), which a sample of askers estimates. Of ten thousand questions, intervals
-// come out wider or narrower by a few hundredths; of more the sample stays of about the same size.
+// come out wider or narrower by at most a tenth, of a hundred thousand by a twentieth; of more the sample grows no more.
 const (
 	sampledFrom = 10_000
 	oneInMany   = 16    // the partial index questions_sample holds these askers

@@ -57,6 +57,9 @@ type proof struct {
 	said    map[string]bool
 	stamp   []int32
 	now     int32
+	mark    []uint8   // by state: how far circles are looked for
+	good    []bool    // by state: an end can be come to, in the present world
+	before  [][]int32 // by state: where it is come to from
 }
 
 // testedFact is a fact that a condition asks for, with the values that are told apart: unknown, each that is
@@ -89,8 +92,11 @@ func (c *checker) prove() {
 	states := len(c.program.order) * len(p.values)
 	p.edges = make([][]edge, states)
 	p.stamp = make([]int32, states)
+	p.mark = make([]uint8, states)
+	p.good = make([]bool, states)
+	p.before = make([][]int32, states)
 	p.machine = telling{program: c.program}
-	leftOut = append(leftOut, eachWorld(c.axes(), p.world)...)
+	leftOut = append(leftOut, eachWorld(c.axes(), c.mentioned().hours, p.world)...)
 	if len(leftOut) > 0 {
 		c.warn("", "proof", "There are too many cases to try them all. Not tried in every case: %s.",
 			strings.Join(leftOut, "; "))
@@ -160,18 +166,12 @@ func (p *proof) tested() (leftOut []string) {
 	return leftOut
 }
 
-// askedAgain lists the facts that can be asked for when they are known: then the ask is passed over.
+// askedAgain lists the facts whose ask can be come back to: it is passed over then, which can close a circle.
 func (p *proof) askedAgain() []string {
 	var list []string
 	for _, n := range p.c.program.order {
-		if n.turn.Kind != Ask || slices.Contains(list, n.turn.Fact) {
-			continue
-		}
-		for again := range p.following([]*node{n}, nil) {
-			if again.turn.Kind == Ask && again.turn.Fact == n.turn.Fact {
-				list = append(list, n.turn.Fact)
-				break
-			}
+		if n.turn.Kind == Ask && !slices.Contains(list, n.turn.Fact) && p.following([]*node{n}, nil)[n] {
+			list = append(list, n.turn.Fact)
 		}
 	}
 	return list

@@ -9,37 +9,39 @@ import (
 // circles finds turns that follow each other without end and without waiting for the customer.
 func (p *proof) circles(came []int32) {
 	const entered, done = 1, 2
-	mark := map[int32]int{}
 	for _, s := range came {
-		var path []int32
-		for s >= 0 && mark[s] == 0 {
-			mark[s] = entered
-			path = append(path, s)
-			if e := p.edges[s]; len(e) == 1 && !e[0].asked {
-				s = e[0].to
-			} else {
-				s = goal
-			}
+		p.mark[s] = 0
+	}
+	for _, begin := range came {
+		s := begin
+		for s >= 0 && p.mark[s] == 0 {
+			p.mark[s] = entered
+			s = p.goesOn(s)
 		}
-		if s >= 0 && mark[s] == entered {
-			p.once(
-				"circle",
-				s,
-				"From here the bot goes in a circle, and never waits for the customer.",
-				p.example(came[0], s),
-			)
+		if s >= 0 && p.mark[s] == entered {
+			p.once("circle", s, "From here the bot goes in a circle, and never waits for the customer.", p.example(came[0], s))
 		}
-		for _, done2 := range path {
-			mark[done2] = done
+		for s = begin; s >= 0 && p.mark[s] == entered; s = p.goesOn(s) {
+			p.mark[s] = done
 		}
 	}
 }
 
+// goesOn is where a state leads by itself; an end where it waits for the customer.
+func (p *proof) goesOn(s int32) int32 {
+	if e := p.edges[s]; len(e) == 1 && !e[0].asked {
+		return e[0].to
+	}
+	return goal
+}
+
 // endings finds where a conversation runs out, and where nobody can come to an end any more.
 func (p *proof) endings(start int32, came []int32) {
-	good := map[int32]bool{}
-	before := map[int32][]int32{}
+	good, before := p.good, p.before
 	var queue []int32
+	for _, s := range came {
+		good[s], before[s] = false, before[s][:0]
+	}
 	for _, s := range came {
 		for _, e := range p.edges[s] {
 			switch {

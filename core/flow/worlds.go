@@ -2,6 +2,7 @@ package flow
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -68,6 +69,7 @@ func (c *checker) axes() []axis {
 
 // mentions is what a script speaks of.
 type mentions struct {
+	hours                                     []string // teams whose opening hours are asked for
 	teams, groups, languages, channels, pages []string
 	customer, open                            bool
 }
@@ -114,6 +116,9 @@ func (c *checker) mentioned() mentions {
 					m.open = true
 				case IfTeam:
 					note(&m.teams, w.Of)
+					if w.Is == "open" || w.Is == "closed" {
+						note(&m.hours, w.Of)
+					}
 				}
 			}
 		}
@@ -192,8 +197,23 @@ func (c *checker) openings(said mentions) axis {
 	return a
 }
 
+// told is what a script can tell of a world: two of which it tells the same are one.
+func (w *World) told(hours []string) string {
+	key := fmt.Sprint(w.SignedIn, w.Groups, w.Language, w.Channel, w.Page, w.Open)
+	teams := slices.Sorted(maps.Keys(w.Teams))
+	for _, name := range teams {
+		t := w.Teams[name]
+		key += " " + string(t.now())
+		if slices.Contains(hours, name) {
+			key += fmt.Sprint(t.Open)
+		}
+	}
+	return key
+}
+
 // eachWorld calls a function with every world, and names what was left out of them.
-func eachWorld(list []axis, do func(w *World)) (leftOut []string) {
+// hours are the teams whose opening hours conditions ask for.
+func eachWorld(list []axis, hours []string, do func(w *World)) (leftOut []string) {
 	total := 1
 	var kept []axis
 	for _, a := range list {
@@ -208,12 +228,16 @@ func eachWorld(list []axis, do func(w *World)) (leftOut []string) {
 		kept = append(kept, a)
 	}
 	at := make([]int, len(kept))
+	been := map[string]bool{}
 	for range total {
 		w := World{Teams: map[string]Team{}, Open: true, Channel: "chat"}
 		for i, a := range kept {
 			a.values[at[i]](&w)
 		}
-		do(&w)
+		if key := w.told(hours); !been[key] {
+			been[key] = true
+			do(&w)
+		}
 		for i := range at {
 			if at[i]++; at[i] < len(kept[i].values) {
 				break

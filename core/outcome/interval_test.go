@@ -88,30 +88,38 @@ func TestIntervalsAreWiderWhereAskersRepeat(t *testing.T) {
 // One asker in sixteen says nearly the same of how askers repeat as all of them do.
 func TestASampleOfAskersSaysHowTheyRepeat(t *testing.T) {
 	r := rand.New(rand.NewPCG(16, 40))
-	for round := range 20 {
-		var all, sample Repeats
-		var counts Counts
-		likely := 0.3 + 0.5*r.Float64()
-		for asker := range 40_000 {
-			mood := likely + 0.3*(r.Float64()-0.5) // askers differ, so that their questions hang together
-			var own Counts
-			for range 1 + r.IntN(3)*r.IntN(4) {
-				if r.Float64() < mood {
-					own.Confirmed++
-				} else {
-					own.Person++
+	for _, c := range []struct {
+		askers, oneIn int
+		within        float64 // of the width of the interval
+	}{
+		{4_000, 16, 0.12}, {40_000, 16, 0.06}, {400_000, 240, 0.06},
+	} {
+		for round := range 20 {
+			var all, sample Repeats
+			var counts Counts
+			likely := 0.3 + 0.5*r.Float64()
+			for asker := range c.askers {
+				mood := likely + 0.3*(r.Float64()-0.5) // askers differ, so that their questions hang together
+				var own Counts
+				for range 1 + r.IntN(3)*r.IntN(4) {
+					if r.Float64() < mood {
+						own.Confirmed++
+					} else {
+						own.Person++
+					}
+				}
+				counts.Confirmed, counts.Person = counts.Confirmed+own.Confirmed, counts.Person+own.Person
+				all.Add(own)
+				if asker%c.oneIn == 0 {
+					sample.Add(own)
 				}
 			}
-			counts.Confirmed, counts.Person = counts.Confirmed+own.Confirmed, counts.Person+own.Person
-			all.Add(own)
-			if asker%16 == 0 {
-				sample.Add(own)
+			exact, near := counts.Rates(all).Deflection, counts.Rates(sample.Times(c.oneIn).With(counts)).Deflection
+			width, estimated := exact.High-exact.Low, near.High-near.Low
+			if near.Value != exact.Value || math.Abs(estimated/width-1) > c.within {
+				t.Errorf("%d askers, round %d: %.3f of the width; %+v of all, %+v of a sample", c.askers, round,
+					estimated/width, exact, near)
 			}
-		}
-		exact, near := counts.Rates(all).Deflection, counts.Rates(sample.Times(16).With(counts)).Deflection
-		width, estimated := exact.High-exact.Low, near.High-near.Low
-		if near.Value != exact.Value || math.Abs(estimated/width-1) > 0.06 {
-			t.Errorf("round %d: %+v of all, %+v of a sample", round, exact, near)
 		}
 	}
 }

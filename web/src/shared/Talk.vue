@@ -25,6 +25,9 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
         {{ speaker(m, side) }} <time :datetime="m.at" :title="exact(m.at)">{{ time(m.at) }}</time>
       </p>
       <p v-if="m.text" class="said">{{ m.text }}</p>
+      <p v-if="m.link?.url" class="file">
+        <a :href="m.link.url" target="_blank" rel="noopener">{{ m.link.url }}</a>
+      </p>
       <p v-for="f in m.files" :key="f.id" class="file">
         <a :href="`${filesAt}/${f.id}`" download>{{ f.name }}</a>
         <span class="who size">{{ kilobytes(f.size) }}</span>

@@ -92,6 +92,16 @@ const verdicts: Record<string, string> = { helped: 'said it helped', not_helped:
     </ol>
   </template>
   <template v-if="!form">
+    <template v-if="handoff.brief.note || handoff.brief.facts.length">
+      <h3>What the bot was told</h3>
+      <p v-if="handoff.brief.note" class="small">{{ handoff.brief.note }}</p>
+      <dl class="small">
+        <template v-for="f in handoff.brief.facts" :key="f.name">
+          <dt class="faded">{{ f.name }}</dt>
+          <dd>{{ f.value }}</dd>
+        </template>
+      </dl>
+    </template>
     <h3 v-if="handoff.brief.before.length">With the bot</h3>
     <ol class="path small">
       <li v-for="(s, i) in path" :key="i">

@@ -8,7 +8,8 @@ import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import ConversationMargin from './ConversationMargin.vue'
 import ConversationTalk from './ConversationTalk.vue'
-import { who } from '../session'
+import Presence from './Presence.vue'
+import { may, who } from '../session'
 import { useLoad } from '../shared/load'
 
 const props = defineProps<{ reference?: string }>()
@@ -73,6 +74,7 @@ watch(
 <template>
   <Frame margin-title="Brief" wide-index>
     <template #index>
+      <Presence v-if="may('answer_customers')" />
       <section v-for="g in groups" :key="g.name" :aria-label="g.name">
         <h2 class="side">
           {{ g.name }} <span class="faded">{{ g.items.length }}</span>

@@ -40,7 +40,7 @@ function begin() {
   beginning.value = true
 }
 useKey('n', (e) => {
-  if (!may('edit') && !may('publish')) return
+  if (!may('write') && !may('publish')) return
   e.preventDefault()
   begin()
 })
@@ -78,12 +78,12 @@ function meets(e: Schemas['Entry']): string {
   <Frame>
     <div class="row spread">
       <h1>Flows</h1>
-      <Button v-if="may('edit') || may('publish')" type="primary" @click="begin">New flow</Button>
+      <Button v-if="may('write') || may('publish')" type="primary" @click="begin">New flow</Button>
     </div>
     <Failed v-if="error" :error="error" @retry="reload" />
     <p v-else-if="flows && !flows.length" class="empty">
       The bot has nothing to say yet. Its conversations will stand here, each a script that reads like a play.
-      <template v-if="may('edit') || may('publish')">Begin with <em>New flow</em>.</template>
+      <template v-if="may('write') || may('publish')">Begin with <em>New flow</em>.</template>
     </p>
     <table v-else-if="flows" class="flows">
       <thead>

@@ -113,7 +113,7 @@ const said = [
           <input
             type="checkbox"
             :checked="a.here"
-            :disabled="!may('people')"
+            :disabled="!may('administer')"
             @change="(e) => setPresence(a, (e.target as HTMLInputElement).checked, a.chats)"
           />
           {{ a.name }}
