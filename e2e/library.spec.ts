@@ -46,7 +46,7 @@ test('an empty instance says what will stand where, and offers the first step', 
   await wim.goto(server.url + '/help')
   await expect(wim.getByText('There are no articles to read yet.')).toBeVisible()
   await wim.goto(server.url + '/chat')
-  await expect(wim.getByRole('alert')).toContainText('no such live flow')
+  await expect(wim.getByRole('alert')).toContainText('There is no live flow')
 })
 
 test('categories are added, changed and removed; articles are found by words, state and keys', async ({

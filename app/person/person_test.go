@@ -101,7 +101,9 @@ func TestForgettingLeavesNothingButTheFigures(t *testing.T) {
 	if counts.Settled() < 3 || len(h.holds("pelican")) < 3 {
 		t.Fatalf("little happened: %+v, %v", counts, h.holds("pelican"))
 	}
-	h.Must(h.DB().Exec(`UPDATE conversations SET brief = 'moves with a pelican' WHERE customer_id = ?`, h.customer).Error)
+	h.Must(
+		h.DB().Exec(`UPDATE conversations SET brief = 'moves with a pelican' WHERE customer_id = ?`, h.customer).Error,
+	)
 	h.Must(h.Persons.Forget(h.Context, evidence.Person{Customer: h.customer}))
 	counts2, beside2, list2 := h.figures()
 	if beside2.WordsLost == beside.WordsLost {

@@ -19,7 +19,12 @@ func (p *proof) circles(came []int32) {
 			s = p.goesOn(s)
 		}
 		if s >= 0 && p.mark[s] == entered {
-			p.once("circle", s, "From here the bot goes in a circle, and never waits for the customer.", p.example(came[0], s))
+			p.once(
+				"circle",
+				s,
+				"From here the bot goes in a circle, and never waits for the customer.",
+				p.example(came[0], s),
+			)
 		}
 		for s = begin; s >= 0 && p.mark[s] == entered; s = p.goesOn(s) {
 			p.mark[s] = done

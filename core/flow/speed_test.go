@@ -15,9 +15,27 @@ func large(turns int) string {
 		fmt.Fprintf(&b, "part-%d: choose What is it about in part %d?\n", part, part)
 		for c := range 4 {
 			team := []string{"Accounts", "Field", "Solar and storage"}[(part+c)%3]
-			fmt.Fprintf(&b, "  - Choice %d of %d\n    suggest A-%04d: These may help with %d.\n      yes: close Good.\n", c, part, 1+c, n)
-			fmt.Fprintf(&b, "      no\n        branch\n          when group is members and %s is free: hand over %s: I pass you on, %d.\n", team, team, n)
-			fmt.Fprintf(&b, "          when we are open: ask fact %d (text, may be skipped): Tell me of it, %d.\n", part%4, n)
+			fmt.Fprintf(
+				&b,
+				"  - Choice %d of %d\n    suggest A-%04d: These may help with %d.\n      yes: close Good.\n",
+				c,
+				part,
+				1+c,
+				n,
+			)
+			fmt.Fprintf(
+				&b,
+				"      no\n        branch\n          when group is members and %s is free: hand over %s: I pass you on, %d.\n",
+				team,
+				team,
+				n,
+			)
+			fmt.Fprintf(
+				&b,
+				"          when we are open: ask fact %d (text, may be skipped): Tell me of it, %d.\n",
+				part%4,
+				n,
+			)
 			fmt.Fprintf(&b, "        request %s: What shall we answer, %d?\n        close Bye.\n", team, n)
 			n += 9
 		}

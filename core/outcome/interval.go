@@ -59,7 +59,9 @@ func Clustered(count, of, askers int, squares float64, s Spread) Proportion {
 	residuals := s.Squares - 2*p*s.Products + p*p*squares // Σ(xᵢ − p·nᵢ)²
 	deff := m / (m - 1) * residuals / (n * n) / (p * (1 - p) / n)
 	out := wilson(count, of, max(1, deff))
-	out.deff = max(1, deff)
+	if deff > 1 {
+		out.deff = deff
+	}
 	return out
 }
 

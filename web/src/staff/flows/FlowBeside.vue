@@ -13,6 +13,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ typed: [source: string] }>()
 const { act } = useAct()
+/** What is typed and not yet in the script: it stands there whatever is drawn again meanwhile. */
 const typing = reactive<Record<string, string>>({})
 const key = (s: Schemas['Said']) => `${s.turn} ${s.field} ${props.beside}`
 const value = (s: Schemas['Said']) => typing[key(s)] ?? s.texts[props.beside] ?? ''
@@ -57,6 +58,7 @@ const missing = (s: Schemas['Said']) => !value(s).trim()
             :aria-label="`“${s.texts[language]}” in ${beside}`"
             maxlength="4000"
             :lang="beside"
+            @input="(e) => (typing[key(s)] = (e.target as HTMLTextAreaElement).value)"
             @change="(e) => put(s, (e.target as HTMLTextAreaElement).value)"
           />
         </td>
