@@ -52,7 +52,7 @@ func (a *Flows) CountMoves(ctx context.Context) error {
 			err := tx.Exec(`INSERT INTO flow_move_days (flow_version_id, day, from_turn, to_turn, why, moves)
 				SELECT flow_version_id, ?, from_turn, to_turn, why, count(*) FROM flow_moves WHERE at >= ? AND at < ?
 				GROUP BY 1, 3, 4, 5
-				ON CONFLICT (flow_version_id, day, from_turn, to_turn, why) DO UPDATE SET moves = excluded.moves`,
+				ON CONFLICT (flow_version_id, day, from_turn, to_turn, why) DO UPDATE SET moves = greatest(flow_move_days.moves, excluded.moves)`,
 				day, from, to).Error
 			if err != nil {
 				return fmt.Errorf("counting the moves of %s: %w", day, err)

@@ -286,7 +286,7 @@ func (m *machine) chosen(n *node, at int) error {
 	label, to := m.text(n.turn.Leads[at].Text), n.ways[at]
 	m.said(label)
 	if m.state.Meant { // the look-up is done with
-		m.state.Back = nil
+		m.dropHandlers()
 	}
 	if n.turn.Kind == Ask {
 		m.learn(n.turn.Fact, label)

@@ -160,7 +160,7 @@ func (m *machine) wantPerson(text string) error {
 func (m *machine) handle(first *node, why string) error {
 	n := m.node()
 	if n != nil && (m.state.Flow != "" || n.region != first.region) {
-		m.state.Back = nil
+		m.dropHandlers()
 		m.leave(false)
 	}
 	m.state.Flow = ""

@@ -170,7 +170,11 @@ func (m *recording) move(to, why string) {
 	if len(m.state.Path) >= maxPath {
 		m.state.Path = slices.Clone(m.state.Path[len(m.state.Path)-maxPath/2:])
 	}
-	if n := m.running().nodes[to]; n != nil && n.turn.Kind != GoTo && n.turn.Kind != Branch {
+	p := m.running()
+	if p == nil {
+		return // a flow that is not there any more
+	}
+	if n := p.nodes[to]; n != nil && n.turn.Kind != GoTo && n.turn.Kind != Branch {
 		m.state.Path = append(m.state.Path, Step{Turn: to})
 	}
 }
@@ -194,6 +198,11 @@ func (m *machine) comeBack() (*node, string) {
 		}
 	}
 	return nil, ""
+}
+
+// dropHandlers forgets where a handler was begun; where another flow was is still come back to.
+func (m *machine) dropHandlers() {
+	m.state.Back = slices.DeleteFunc(slices.Clone(m.state.Back), func(at Place) bool { return !at.After })
 }
 
 // leave keeps where to come back to.
@@ -265,8 +274,8 @@ func (m *machine) jump(n *node) (next *node, why string, waits bool) {
 		if to == nil {
 			return n.next, "no such turn", false
 		}
-		if n.region != to.region && m.state.Flow == "" {
-			m.state.Back = nil
+		if n.region != to.region {
+			m.dropHandlers()
 		}
 		return to, "go to", false
 	}
@@ -274,10 +283,9 @@ func (m *machine) jump(n *node) (next *node, why string, waits bool) {
 	if other == nil || other.start == nil {
 		return n.next, "no such flow", false
 	}
+	m.dropHandlers()
 	if t.Back {
 		m.leave(true)
-	} else {
-		m.state.Back = nil
 	}
 	m.state.Flow = t.Flow
 	return other.start, "go to", false

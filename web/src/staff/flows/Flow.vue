@@ -25,7 +25,7 @@ import { useFlowCopy } from './flowCopy'
 const props = defineProps<{ slug: string }>()
 const route = useRoute()
 const router = useRouter()
-const { act, busy } = useAct()
+const { act } = useAct()
 const path = { params: { path: { slug: props.slug } } }
 
 const {
@@ -204,13 +204,7 @@ async function published() {
         :example="example"
         @go="(n) => editor?.go(n)"
       />
-      <FlowWhere
-        v-else-if="part === 'where'"
-        :flow="flow"
-        :words="words.value.value"
-        :busy="busy"
-        @changed="reload"
-      />
+      <FlowWhere v-else-if="part === 'where'" :flow="flow" :words="words.value.value" @changed="reload" />
       <FlowVersions v-else :flow="flow" @changed="published" />
     </template>
   </Frame>

@@ -105,7 +105,7 @@ async function publish() {
     {{ flow.writer }} saved a newer text. Yours is here and not saved.
     <button type="button" class="quiet" @click="emit('goOn', true)">Keep mine</button> ·
     <button type="button" class="quiet" @click="emit('goOn', false)">Take theirs</button>
-    <span class="faded small">Both stay among the earlier states.</span>
+    <span class="faded small">The newer one stays among the earlier states; yours only if you keep it.</span>
   </p>
   <p v-if="flow.faults" class="panel note fault" role="status">
     Since {{ ago(flow.faults_since ?? '') }} the live version has {{ flow.faults }}

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { watchDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
-import { api, call, Refused, type Schemas } from '../../shared/api/client'
+import { api, call, Refused, Unreachable, type Schemas } from '../../shared/api/client'
 import TryWorld from './TryWorld.vue'
 
 /** A conversation with the script as it is being written: as anybody, at any hour. It counts nothing. */
@@ -55,7 +55,7 @@ async function play() {
     await nextTick()
     end.value?.scrollIntoView({ block: 'nearest' })
   } catch (e) {
-    if (e instanceof Refused) fault.value = e.message
+    if (e instanceof Refused || e instanceof Unreachable) fault.value = e.message
     else throw e
   }
 }

@@ -140,25 +140,26 @@ function lineOf(state: EditorState, turn: string): number {
   return 0
 }
 
-/** Where jumps were begun, the last first to go back to. */
-const trail: number[] = []
+const follow =
+  (trail: number[]): Command =>
+  (view) => {
+    const line = view.state.doc.lineAt(view.state.selection.main.head)
+    const to = jumpOf(line.text)
+    const at = to ? lineOf(view.state, to) : 0
+    if (!at) return false
+    trail.push(view.state.selection.main.head)
+    goTo(view, at)
+    return true
+  }
 
-const follow: Command = (view) => {
-  const line = view.state.doc.lineAt(view.state.selection.main.head)
-  const to = jumpOf(line.text)
-  const at = to ? lineOf(view.state, to) : 0
-  if (!at) return false
-  trail.push(view.state.selection.main.head)
-  goTo(view, at)
-  return true
-}
-
-const back: Command = (view) => {
-  const at = trail.pop()
-  if (at === undefined) return false
-  view.dispatch({ selection: { anchor: Math.min(at, view.state.doc.length) }, scrollIntoView: true })
-  return true
-}
+const back =
+  (trail: number[]): Command =>
+  (view) => {
+    const at = trail.pop()
+    if (at === undefined) return false
+    view.dispatch({ selection: { anchor: Math.min(at, view.state.doc.length) }, scrollIntoView: true })
+    return true
+  }
 
 /** Puts the cursor at the end of a line, and the line into the middle. */
 export function goTo(view: EditorView, number: number) {
@@ -170,14 +171,15 @@ export function goTo(view: EditorView, number: number) {
 }
 
 export function scriptKeys(rename: (turn: string) => void): KeyBinding[] {
+  const trail: number[] = [] // where jumps were begun, the last first to go back to
   return [
     { key: 'Enter', run: enter },
     { key: 'Tab', run: indent(2), shift: indent(-2) },
     { key: 'Alt-ArrowUp', run: move(false) },
     { key: 'Alt-ArrowDown', run: move(true) },
     { key: 'Mod-.', run: fold },
-    { key: 'Mod-ArrowRight', run: follow },
-    { key: 'Mod-ArrowLeft', run: back },
+    { key: 'Mod-ArrowRight', run: follow(trail) },
+    { key: 'Mod-ArrowLeft', run: back(trail) },
     {
       key: 'F2',
       run: (view) => {

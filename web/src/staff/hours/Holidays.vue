@@ -10,7 +10,7 @@ const props = defineProps<{ kind: string; of: number; days: Schemas['OpeningDay'
 const emit = defineEmits<{ changed: [] }>()
 const { act, busy, refused } = useAct()
 const query = computed(() => (props.kind ? { kind: props.kind as 'team' | 'site', id: props.of } : {}))
-const mayChange = computed(() => may('publish'))
+const mayChange = computed(() => may('publish') || may('administer'))
 const file = ref<HTMLInputElement>()
 const day = reactive({ name: '', begins: '', ends: '', yearly: false, open: false })
 

@@ -11,7 +11,7 @@ const props = defineProps<{ opening: Schemas['OpeningLine']; zone: string }>()
 const emit = defineEmits<{ changed: [] }>()
 const { act, busy, refused } = useAct()
 const days = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
-const mayChange = computed(() => may('publish'))
+const mayChange = computed(() => may('publish') || may('administer'))
 const form = reactive({
   always: props.opening.always,
   zone: props.opening.zone,
