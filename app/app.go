@@ -140,7 +140,7 @@ func wire(base *instance.Instance, c Config) *App {
 	)
 	a.Exchange = exchange.New(base, a.Jobs, a.Notify, a.Texts, a.Library, a.Writing)
 	a.Hours = hours.New(base, a.Trail)
-	a.Flows = flows.New(base, a.Trail, a.Notify, a.Texts, a.Sites, a.Hours, a.Search)
+	a.Flows = flows.New(base, a.Trail, a.Notify, a.Texts, a.Sites, a.Hours, a.Search, a.Review)
 	a.Conversations = conversations.New(base, a.Notify, a.Recorder, a.Outcomes, a.Search, a.HelpCentre, a.Exchange,
 		a.Hours, a.Flows)
 	a.Requests = requests.New(base, a.Trail, a.Notify, a.Recorder, a.Search, a.HelpCentre, a.Conversations)

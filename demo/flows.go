@@ -68,7 +68,7 @@ func (w *world) flows(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	if _, err := w.app.Flows.SaveDraft(ctx, w.by("tomas"), slug, flows.Save{Source: text, Version: 1}); err != nil {
+	if _, err := w.app.Flows.Drafts.Save(ctx, w.by("tomas"), slug, flows.Save{Source: text, Version: 1}); err != nil {
 		return err
 	}
 	return w.hours(ctx)

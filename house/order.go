@@ -91,6 +91,7 @@ var Reaches = map[string]string{
 	"library/flowuses.go flow_versions": "likewise",
 	"flows/flows.go conversations":      "how many go on in a flow is said in the list of them",
 	"flows/versions.go conversations":   "likewise",
+	"review/paths.go flows":             "a path through which a flow goes is in use",
 	"hours/standing.go conversations":   "how many chats an agent holds says whether the team is free",
 	"hours/settings.go conversations":   "likewise",
 	"review/comments.go messages":       "whoever answered a customer may comment on the article that was made of it",

@@ -22,6 +22,7 @@ func flowsAPI(api huma.API, a *flows.Flows) {
 	flowListAPI(api, a)
 	flowTextAPI(api, a)
 	flowVersionsAPI(api, a)
+	flowReviewAPI(api, a)
 	flowChecksAPI(api, a)
 }
 
@@ -115,9 +116,22 @@ func flowTextAPI(api huma.API, a *flows.Flows) {
 	type flowHeld struct {
 		Holder *texts.Holder `json:"holder"`
 	}
-	type flowState struct {
+	type FlowStateOf struct {
 		FlowSlug
 		ID int64 `path:"id"`
+	}
+	type flowStateAgain struct {
+		FlowStateOf
+		Body struct {
+			Version int    `json:"version" doc:"of the working copy that was read before"`
+			Tab     string `json:"tab" maxLength:"60"`
+		}
+	}
+	type flowAside struct {
+		FlowSlug
+		Body struct {
+			Source string `json:"source"`
+		}
 	}
 	type flowSourceText struct {
 		Source string `json:"source"`
@@ -125,36 +139,54 @@ func flowTextAPI(api huma.API, a *flows.Flows) {
 	save := op("PUT", "/api/staff/flows/{slug}/text", "save-flow", "Save a flow's text as it is being written")
 	save.MaxBodyBytes = apiLimit
 	staffCall(api, save, func(ctx context.Context, who staff.Staff, in *flowSave) (*body[flowSaved], error) {
-		n, err := a.SaveDraft(ctx, who, in.Slug, flows.Save{
+		n, err := a.Drafts.Save(ctx, who, in.Slug, flows.Save{
 			Source: in.Body.Source, Version: in.Body.Version, Tab: in.Body.Tab, Key: in.Body.Key,
 		})
 		return wrap(flowSaved{n}, err)
 	})
 	staffCall(api, op("POST", "/api/staff/flows/{slug}/hold", "hold-flow", "Say that one is writing a flow"),
 		func(ctx context.Context, who staff.Staff, in *flowTab) (*body[flowHeld], error) {
-			held, err := a.Hold(ctx, who, in.Slug, in.Body.Tab)
+			held, err := a.Drafts.Hold(ctx, who, in.Slug, in.Body.Tab)
 			return wrap(flowHeld{held}, err)
 		})
 	staffCall(api, op("POST", "/api/staff/flows/{slug}/let-go", "let-go-flow", "Say that one has stopped writing it"),
 		func(ctx context.Context, who staff.Staff, in *flowTab) (*none, error) {
-			return nil, a.LetGo(ctx, who, in.Slug, in.Body.Tab)
+			return nil, a.Drafts.LetGo(ctx, who, in.Slug, in.Body.Tab)
 		})
 	staffCall(
 		api,
 		op("POST", "/api/staff/flows/{slug}/take-over", "take-over-flow", "Go on in the place of who is writing"),
 		func(ctx context.Context, who staff.Staff, in *flowTab) (*none, error) {
-			return nil, a.TakeOver(ctx, who, in.Slug, in.Body.Tab)
+			return nil, a.Drafts.TakeOver(ctx, who, in.Slug, in.Body.Tab)
 		},
 	)
 	staffCall(api, op("GET", "/api/staff/flows/{slug}/states", "list-flow-states", "Earlier states of a flow's text"),
 		func(ctx context.Context, _ staff.Staff, in *FlowSlug) (*body[[]flows.FlowState], error) {
-			return wrap(a.States(ctx, in.Slug))
+			return wrap(a.Drafts.States(ctx, in.Slug))
 		})
 	staffCall(api, op("GET", "/api/staff/flows/{slug}/states/{id}", "read-flow-state", "One of them"),
-		func(ctx context.Context, _ staff.Staff, in *flowState) (*body[flowSourceText], error) {
-			source, err := a.ReadState(ctx, in.Slug, in.ID)
+		func(ctx context.Context, _ staff.Staff, in *FlowStateOf) (*body[flowSourceText], error) {
+			source, err := a.Drafts.ReadState(ctx, in.Slug, in.ID)
 			return wrap(flowSourceText{source}, err)
 		})
+	staffCall(
+		api,
+		op("POST", "/api/staff/flows/{slug}/states/{id}/again", "put-back-flow-state", "Make it the text again"),
+		func(ctx context.Context, who staff.Staff, in *flowStateAgain) (*body[flowSaved], error) {
+			n, err := a.Drafts.PutBack(ctx, who, in.Slug, in.ID, flows.Save{Version: in.Body.Version, Tab: in.Body.Tab})
+			return wrap(flowSaved{n}, err)
+		},
+	)
+	aside := op(
+		"POST",
+		"/api/staff/flows/{slug}/states",
+		"keep-flow-aside",
+		"Keep an unsaved text among earlier states",
+	)
+	aside.MaxBodyBytes = apiLimit
+	staffCall(api, aside, func(ctx context.Context, who staff.Staff, in *flowAside) (*none, error) {
+		return nil, a.Drafts.KeepAside(ctx, who, in.Slug, in.Body.Source)
+	})
 }
 
 func flowVersionsAPI(api huma.API, a *flows.Flows) {
@@ -189,6 +221,8 @@ func flowVersionsAPI(api huma.API, a *flows.Flows) {
 		FlowSlug
 		Before int `query:"before" minimum:"0"`
 		After  int `query:"after" minimum:"0" doc:"0 for the working copy"`
+
+		State int64 `query:"state" minimum:"0" doc:"an earlier state in the place of before"`
 	}
 	type flowScriptBody struct {
 		Source string          `json:"source" doc:"as it is typed"`
@@ -241,7 +275,35 @@ func flowVersionsAPI(api huma.API, a *flows.Flows) {
 	)
 	staffCall(api, op("GET", "/api/staff/flows/{slug}/comparison", "compare-flow", "Two versions laid over each other"),
 		func(ctx context.Context, _ staff.Staff, in *flowPair) (*body[flows.Compared], error) {
-			return wrap(a.Compare(ctx, in.Slug, in.Before, in.After))
+			return wrap(a.Compare(ctx, in.Slug, flows.Pair{Before: in.Before, After: in.After, State: in.State}))
+		})
+}
+
+func flowReviewAPI(api huma.API, a *flows.Flows) {
+	type flowStep struct {
+		FlowSlug
+		Body flows.FlowStep
+	}
+	type flowPath struct {
+		FlowSlug
+		Body struct {
+			Path int64 `json:"path" doc:"of review; 0 for none"`
+		}
+	}
+	staffCall(
+		api,
+		op("POST", "/api/staff/flows/{slug}/steps", "move-flow", "Send a flow to review, or decide about it"),
+		func(ctx context.Context, who staff.Staff, in *flowStep) (*none, error) {
+			return nil, a.Reviews.Move(ctx, who, in.Slug, in.Body)
+		},
+	)
+	staffCall(api, op("PUT", "/api/staff/flows/{slug}/path", "set-flow-path", "Say through which path a flow goes"),
+		func(ctx context.Context, who staff.Staff, in *flowPath) (*none, error) {
+			return nil, a.Reviews.SetPath(ctx, who, in.Slug, in.Body.Path)
+		})
+	staffCall(api, op("GET", "/api/staff/flow-reviews", "list-flow-reviews", "The flows on their way through review"),
+		func(ctx context.Context, who staff.Staff, _ *none) (*body[[]flows.FlowWaits], error) {
+			return wrap(a.Reviews.InReview(ctx, who))
 		})
 }
 

@@ -50,7 +50,7 @@ func (s *liveUpdates) live(f *fiber.App) {
 		if _, err := staffOf(c.UserContext()); err != nil {
 			return err
 		}
-		bell, stop, err := s.flows.Watch(c.UserContext(), c.Params("slug"))
+		bell, stop, err := s.flows.Drafts.Watch(c.UserContext(), c.Params("slug"))
 		if err != nil {
 			return err
 		}

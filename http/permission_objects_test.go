@@ -162,11 +162,11 @@ func populated(t *testing.T) *everything {
 	s.Must(err)
 	door, err := s.Flows.Read(s.Context, c.Author, conversations.FrontDoor)
 	s.Must(err)
-	_, err = s.Flows.SaveDraft(s.Context, c.Author, conversations.FrontDoor, flows.Save{
+	_, err = s.Flows.Drafts.Save(s.Context, c.Author, conversations.FrontDoor, flows.Save{
 		Source: "flow Door (en)\nclose Good-bye.\n", Version: door.Copy,
 	})
 	s.Must(err)
-	states, err := s.Flows.States(s.Context, conversations.FrontDoor)
+	states, err := s.Flows.Drafts.States(s.Context, conversations.FrontDoor)
 	s.Must(err)
 	set("states", states[0].ID)
 	set("presence", 0)

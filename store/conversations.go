@@ -67,6 +67,7 @@ type Message struct {
 	Cards          json.RawMessage `gorm:"type:jsonb"`
 	Choices        Strings         `gorm:"type:text[]"`
 	Link           json.RawMessage `gorm:"type:jsonb"` // a page that the bot points to
+	Told           json.RawMessage `gorm:"type:jsonb"` // passages of articles, word for word
 }
 
 // RequestFile is what came with a request or a reply.

@@ -16,12 +16,13 @@ type Flow struct {
 	TextID        *int64
 	Draft         string // the working copy; "" while nobody wrote since the live version
 	Version       int    // of the working copy
-	Base          int    // the published version that the working copy was made from
 	WriterID      *int64
 	WrittenAt     *time.Time
 	EndedAt       *time.Time
-	Faults        int        // errors of the live version, found since it went live
-	FaultsSince   *time.Time //
+	Faults        int // errors of the live version, found since it went live
+	FaultsSince   *time.Time
+	PathID        *int64 // of review; nil for none
+	State         string `gorm:"default:'drafting'"` // on its way through the path
 }
 
 // FlowVersion is a published script.

@@ -11,6 +11,7 @@ import (
 	"hermeneus/app/hours"
 	"hermeneus/app/instance"
 	"hermeneus/app/notify"
+	"hermeneus/app/review"
 	"hermeneus/app/search"
 	"hermeneus/app/sites"
 	"hermeneus/app/texts"
@@ -27,8 +28,29 @@ type Flows struct {
 	hours  *hours.Hours
 	search *search.Search
 
+	Drafts  *Drafts
+	Reviews *Reviews
+
 	mu       sync.Mutex
 	versions map[int64]*Version // read lately, ready to run
+}
+
+// Drafts are the texts of flows as they are being written.
+type Drafts struct {
+	base    *instance.Instance
+	trail   *trail.Trail
+	notify  *notify.Notify
+	texts   *texts.Texts
+	reviews *Reviews
+}
+
+// Reviews are the ways of flows through their review paths.
+type Reviews struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	texts  *texts.Texts
+	rounds *review.Rounds
+	flows  *Flows
 }
 
 // New gives the area what it needs, and registers what it does by itself.
@@ -40,11 +62,15 @@ func New(
 	sites *sites.Sites,
 	hours *hours.Hours,
 	search *search.Search,
+	review *review.Review,
 ) *Flows {
 	a := &Flows{
 		base: base, trail: trail, notify: notify, texts: texts, sites: sites, hours: hours, search: search,
 		versions: map[int64]*Version{},
 	}
+	a.Reviews = &Reviews{base: base, trail: trail, texts: texts, rounds: review.Rounds, flows: a}
+	a.Drafts = &Drafts{base: base, trail: trail, notify: notify, texts: texts, reviews: a.Reviews}
+	review.OnReviews("flow", standing)
 	base.Every(time.Minute, "flows that are live checked again", a.CheckLive)
 	base.Every(time.Hour, "moves counted by day", a.CountMoves)
 	base.Every(time.Hour, "old moves ended", a.EndMoves)

@@ -213,9 +213,9 @@ func (a *Flows) found(ctx context.Context, row store.Flow, n int, faults []flow.
 	})
 }
 
-// refused makes a problem of the errors of a script.
-func refused(faults []flow.Fault) error {
-	p := &problem.Problem{Kind: problem.Invalid, Detail: "The script has errors; nothing was published."}
+// refused makes a problem of the errors of a script, and says what did not come about.
+func refused(faults []flow.Fault, what string) error {
+	p := &problem.Problem{Kind: problem.Invalid, Detail: "The script has errors; " + what + "."}
 	for _, f := range faults {
 		if f.Level == flow.Error {
 			p.Fields = append(p.Fields, problem.Field{Name: fmt.Sprintf("line %d", f.Line), Message: f.Message})

@@ -2,7 +2,6 @@ package flows
 
 import (
 	"context"
-	"time"
 
 	"gorm.io/gorm"
 
@@ -23,13 +22,10 @@ type Save struct {
 	Key     string // made by whoever saves: the same again is the same save
 }
 
-// autosaveApart is how far apart the kept states of one writer lie while they write.
-const autosaveApart = time.Minute
-
-// SaveDraft keeps the text as it is being written, whatever is wrong with it, and gives its version. If somebody saved
+// Save keeps the text as it is being written, whatever is wrong with it, and gives its version. If somebody saved
 // since its writer started nothing changes, and a StaleSave problem says who; while somebody else writes, a Held
 // problem says who. A save whose key is known was made before: its version is given again.
-func (a *Flows) SaveDraft(ctx context.Context, by staff.Staff, slug string, s Save) (int, error) {
+func (a *Drafts) Save(ctx context.Context, by staff.Staff, slug string, s Save) (int, error) {
 	if err := by.May("Writing a flow", writers...); err != nil {
 		return 0, err
 	}
@@ -55,7 +51,7 @@ func (a *Flows) SaveDraft(ctx context.Context, by staff.Staff, slug string, s Sa
 	return version, err
 }
 
-func (a *Flows) save(tx *gorm.DB, by staff.Staff, row *store.Flow, s Save) (int, error) {
+func (a *Drafts) save(tx *gorm.DB, by staff.Staff, row *store.Flow, s Save) (int, error) {
 	if row.EndedAt != nil {
 		return 0, problem.New(problem.NotNow, "The flow has ended. Take it back into service first.")
 	}
@@ -74,13 +70,10 @@ func (a *Flows) save(tx *gorm.DB, by staff.Staff, row *store.Flow, s Save) (int,
 	if err != nil || present == s.Source {
 		return row.Version, err
 	}
-	now := a.base.Now()
-	if row.Draft == "" {
-		if err := tx.Raw(`SELECT coalesce(max(number), 0) FROM flow_versions WHERE id = ?`, row.LiveVersionID).
-			Scan(&row.Base).Error; err != nil {
-			return 0, err
-		}
+	if err := a.reviews.textChanged(tx, by, row); err != nil {
+		return 0, err
 	}
+	now := a.base.Now()
 	row.Draft, row.Version, row.WriterID, row.WrittenAt = s.Source, row.Version+1, &by.ID, &now
 	if err := tx.Save(row).Error; err != nil {
 		return 0, err
@@ -91,54 +84,8 @@ func (a *Flows) save(tx *gorm.DB, by staff.Staff, row *store.Flow, s Save) (int,
 	return row.Version, store.Announce(tx, store.CopyChanged, *row.TextID)
 }
 
-// keepState keeps the text among its earlier states: of one writer within a minute only the last.
-func keepState(tx *gorm.DB, row store.Flow, key string, now time.Time) error {
-	done := tx.Exec(`UPDATE autosaves SET body = ?, save_key = ?, version = ?
-		WHERE id = (SELECT id FROM autosaves WHERE text_id = ? ORDER BY at DESC, id DESC LIMIT 1) AND staff_id = ? AND at > ?`,
-		row.Draft, key, row.Version, row.TextID, row.WriterID, now.Add(-autosaveApart))
-	if done.Error != nil || done.RowsAffected > 0 {
-		return done.Error
-	}
-	return tx.Create(&store.Autosave{
-		TextID:  *row.TextID,
-		At:      now,
-		StaffID: *row.WriterID,
-		Title:   row.Name,
-		Body:    row.Draft,
-		SaveKey: key,
-		Version: row.Version,
-		Authors: store.Numbers{*row.WriterID},
-	}).Error
-}
-
-// FlowState is an earlier state of a flow's text.
-type FlowState struct {
-	ID     int64     `json:"id"`
-	At     time.Time `json:"at"`
-	Writer string    `json:"writer"`
-	Lines  int       `json:"lines"`
-}
-
-// States lists the earlier states that are kept of the text, the latest first.
-func (a *Flows) States(ctx context.Context, slug string) ([]FlowState, error) {
-	list := []FlowState{}
-	err := a.base.DB.WithContext(ctx).Raw(`SELECT s.id, s.at, st.name AS writer,
-			length(s.body) - length(replace(s.body, chr(10), '')) AS lines
-		FROM autosaves s JOIN flows f ON f.text_id = s.text_id JOIN staff st ON st.id = s.staff_id
-		WHERE f.slug = ? ORDER BY s.at DESC, s.id DESC LIMIT 200`, slug).Scan(&list).Error
-	return list, err
-}
-
-// ReadState gives an earlier state.
-func (a *Flows) ReadState(ctx context.Context, slug string, id int64) (string, error) {
-	var row store.Autosave
-	err := a.base.DB.WithContext(ctx).Raw(`SELECT s.* FROM autosaves s JOIN flows f ON f.text_id = s.text_id
-		WHERE f.slug = ? AND s.id = ?`, slug, id).Take(&row).Error
-	return row.Body, problem.From(err, "earlier state")
-}
-
 // Hold says that somebody is writing a flow in a tab, and gives who holds it.
-func (a *Flows) Hold(ctx context.Context, by staff.Staff, slug, tab string) (*texts.Holder, error) {
+func (a *Drafts) Hold(ctx context.Context, by staff.Staff, slug, tab string) (*texts.Holder, error) {
 	if err := by.May("Writing a flow", writers...); err != nil {
 		return nil, err
 	}
@@ -163,7 +110,7 @@ func (a *Flows) Hold(ctx context.Context, by staff.Staff, slug, tab string) (*te
 }
 
 // LetGo ends the hold of a tab.
-func (a *Flows) LetGo(ctx context.Context, by staff.Staff, slug, tab string) error {
+func (a *Drafts) LetGo(ctx context.Context, by staff.Staff, slug, tab string) error {
 	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
@@ -174,7 +121,7 @@ func (a *Flows) LetGo(ctx context.Context, by staff.Staff, slug, tab string) err
 }
 
 // TakeOver ends everybody else's hold and begins one's own.
-func (a *Flows) TakeOver(ctx context.Context, by staff.Staff, slug, tab string) error {
+func (a *Drafts) TakeOver(ctx context.Context, by staff.Staff, slug, tab string) error {
 	if err := by.May("Taking over from somebody who is writing", role.Publisher); err != nil {
 		return err
 	}
@@ -205,7 +152,7 @@ func (a *Flows) TakeOver(ctx context.Context, by staff.Staff, slug, tab string) 
 }
 
 // Watch rings when a flow's text or its holder changes, until stop.
-func (a *Flows) Watch(ctx context.Context, slug string) (bell <-chan struct{}, stop func(), err error) {
+func (a *Drafts) Watch(ctx context.Context, slug string) (bell <-chan struct{}, stop func(), err error) {
 	row, err := find(a.base.DB.WithContext(ctx), slug)
 	if err != nil {
 		return nil, nil, err

@@ -14,6 +14,7 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
 	"hermeneus/core/flow"
+	"hermeneus/core/review"
 	"hermeneus/core/role"
 	"hermeneus/store"
 )
@@ -71,12 +72,12 @@ type FlowView struct {
 	FlowLine
 	Source   string         `json:"source"`       // as it is being written
 	Copy     int            `json:"copy_version"` // of the working copy: what a save is made from
-	Base     int            `json:"base"`         // the published version that it was made from
 	Changed  bool           `json:"changed"`      // it is not what is live
 	Holder   *texts.Holder  `json:"holder"`
 	Overlaps []flow.Overlap `json:"overlaps"`
 	MayWrite bool           `json:"may_write"`
 	MayLive  bool           `json:"may_publish"`
+	Way      FlowWay        `json:"way"`
 }
 
 // writers are who may write flows.
@@ -89,7 +90,7 @@ func (a *Flows) Read(ctx context.Context, by staff.Staff, slug string) (FlowView
 	if err != nil {
 		return FlowView{}, err
 	}
-	out := FlowView{Copy: row.Version, Base: row.Base, Changed: row.Draft != ""}
+	out := FlowView{Copy: row.Version, Changed: row.Draft != ""}
 	if err := db.Raw(lineColumns+` WHERE f.id = ?`, a.lately(), row.ID).Scan(&out.FlowLine).Error; err != nil {
 		return out, fmt.Errorf("reading flow %s: %w", slug, err)
 	}
@@ -108,7 +109,13 @@ func (a *Flows) Read(ctx context.Context, by staff.Staff, slug string) (FlowView
 	out.Entries = of(entries, slug)
 	out.Overlaps = append([]flow.Overlap{}, flow.Overlaps(entries, slug)...)
 	out.MayWrite = by.May("", writers...) == nil && row.EndedAt == nil
-	out.MayLive = by.May("", role.Publisher) == nil && row.EndedAt == nil
+	if out.Way, err = a.Reviews.way(db, by, row); err != nil {
+		return out, err
+	}
+	out.MayLive = row.EndedAt == nil && by.May("", role.Publisher) == nil
+	if row.PathID != nil {
+		out.MayLive = row.EndedAt == nil && out.Way.may(review.Publish)
+	}
 	return out, nil
 }
 

@@ -75,9 +75,9 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	w.Must(err)
 	broken := "flow Opening hours (en)\nchoose What?\n\t- one\n   - two -> nowhere\n  maybe"
 	save := flows.Save{Source: broken, Version: view.Copy, Tab: "a", Key: "k1"}
-	version, err := w.Flows.SaveDraft(w.Context, c.Author, slug, save)
+	version, err := w.Flows.Drafts.Save(w.Context, c.Author, slug, save)
 	w.Must(err)
-	same, err := w.Flows.SaveDraft(w.Context, c.Author, slug, save)
+	same, err := w.Flows.Drafts.Save(w.Context, c.Author, slug, save)
 	if err != nil || same != version {
 		t.Errorf("the same save came again and gave %d, %v", same, err)
 	}
@@ -91,7 +91,7 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	if !errors.As(err, &refused) || len(refused.Fields) == 0 || !strings.HasPrefix(refused.Fields[0].Name, "line ") {
 		t.Errorf("published with errors: %v", err)
 	}
-	if _, err = w.Flows.SaveDraft(
+	if _, err = w.Flows.Drafts.Save(
 		w.Context,
 		c.Publisher,
 		slug,
@@ -101,7 +101,7 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	) != problem.Held {
 		t.Errorf("two write at once: %v", err)
 	}
-	if _, err = w.Flows.SaveDraft(
+	if _, err = w.Flows.Drafts.Save(
 		w.Context,
 		c.Author,
 		slug,
@@ -111,8 +111,8 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	) != problem.StaleSave {
 		t.Errorf("an older text was saved over a newer one: %v", err)
 	}
-	w.Must(w.Flows.TakeOver(w.Context, c.Publisher, slug, "b"))
-	version, err = w.Flows.SaveDraft(w.Context, c.Publisher, slug, flows.Save{
+	w.Must(w.Flows.Drafts.TakeOver(w.Context, c.Publisher, slug, "b"))
+	version, err = w.Flows.Drafts.Save(w.Context, c.Publisher, slug, flows.Save{
 		Source: "flow Opening hours (en)\nsay We are here.\nclose Bye.\n", Version: version, Tab: "b",
 	})
 	w.Must(err)
@@ -129,7 +129,7 @@ func TestATextIsSavedWhateverIsWrongWithItAndPublishedOnlyIfSound(t *testing.T) 
 	if _, err = w.Flows.Publish(w.Context, c.Publisher, slug, view.Copy, ""); apptest.KindOf(err) != problem.NotNow {
 		t.Errorf("published again: %v", err)
 	}
-	states, err := w.Flows.States(w.Context, slug)
+	states, err := w.Flows.Drafts.States(w.Context, slug)
 	if err != nil || len(states) < 2 {
 		t.Errorf("earlier states: %+v, %v", states, err)
 	}
@@ -153,7 +153,7 @@ func TestVersionsAreComparedAndRolledBack(t *testing.T) {
 	) != problem.StaleSave {
 		t.Errorf("published over a newer version: %v", err)
 	}
-	compared, err := w.Flows.Compare(w.Context, "questions", 1, 2)
+	compared, err := w.Flows.Compare(w.Context, "questions", flows.Pair{Before: 1, After: 2})
 	w.Must(err)
 	var lines []string
 	for _, l := range compared.Lines {

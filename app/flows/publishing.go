@@ -20,13 +20,13 @@ import (
 // ask for a note. copy is the version of the working copy that was read before; if somebody has saved since, nothing
 // changes. Conversations that are running keep the version they began with.
 func (a *Flows) Publish(ctx context.Context, by staff.Staff, slug string, copy int, note string) (int, error) {
-	if err := by.May("Publishing a flow", role.Publisher); err != nil {
-		return 0, err
-	}
 	number := 0
 	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
+			return err
+		}
+		if err := mayPublish(by, row); err != nil {
 			return err
 		}
 		switch {
@@ -39,6 +39,9 @@ func (a *Flows) Publish(ctx context.Context, by staff.Staff, slug string, copy i
 			)
 		case row.Draft == "":
 			return problem.New(problem.NotNow, "The script is live as it stands; there is nothing to publish.")
+		}
+		if err := a.Reviews.reviewed(tx, by, &row); err != nil {
+			return err
 		}
 		number, err = a.publish(tx, by, &row, note)
 		return err
@@ -65,6 +68,12 @@ func (a *Flows) PublishFlow(ctx context.Context, by staff.Staff, slug, source st
 		}
 		if err != nil {
 			return err
+		}
+		if row.PathID != nil {
+			return problem.New(
+				problem.NotNow,
+				"The flow goes through a review path: save its text, and send it to review.",
+			)
 		}
 		live, err := latest(tx, row)
 		if err != nil {
@@ -108,7 +117,7 @@ func (a *Flows) publish(tx *gorm.DB, by staff.Staff, row *store.Flow, note strin
 		return 0, err
 	}
 	if checked.Errors > 0 {
-		return 0, refused(checked.Faults)
+		return 0, refused(checked.Faults, "nothing was published")
 	}
 	var f problem.Fields
 	f.AtMost("note", note, maxNote)
@@ -138,7 +147,7 @@ func (a *Flows) publish(tx *gorm.DB, by staff.Staff, row *store.Flow, note strin
 	if err := tx.Create(&version).Error; err != nil {
 		return 0, err
 	}
-	row.LiveVersionID, row.Base, row.Draft, row.Faults, row.FaultsSince = &version.ID, number, "", 0, nil
+	row.LiveVersionID, row.Draft, row.Faults, row.FaultsSince = &version.ID, "", 0, nil
 	row.Name, row.Language = r.Script.Name, r.Script.Language
 	row.Version++
 	if err := tx.Save(row).Error; err != nil {
@@ -156,6 +165,16 @@ func (a *Flows) publish(tx *gorm.DB, by staff.Staff, row *store.Flow, note strin
 		return 0, err
 	}
 	return number, store.Announce(tx, store.CopyChanged, *row.TextID)
+}
+
+// passes refuses a working copy whose checks find errors.
+func (a *Flows) passes(tx *gorm.DB, row store.Flow) error {
+	r := flow.Read(row.Draft)
+	checked, err := a.check(tx, row.Slug, &r)
+	if err != nil || checked.Errors == 0 {
+		return err
+	}
+	return refused(checked.Faults, "it was not sent to review")
 }
 
 // RollBack makes an earlier version live again, as a version of its own. What is being written stays as it is.

@@ -166,23 +166,32 @@ type ScriptLine struct {
 	Text   string `json:"text"`
 }
 
-// Compared are two versions of a flow, line by line.
-type Compared struct {
-	Before int          `json:"before"`
-	After  int          `json:"after"` // 0 for the working copy
-	Lines  []ScriptLine `json:"lines"`
+// Pair says which two texts of a flow are compared.
+type Pair struct {
+	Before int   `json:"before"`
+	After  int   `json:"after"` // 0 for the working copy
+	State  int64 `json:"state"` // an earlier state in the place of Before, 0 for none
 }
 
-// Compare lays two versions of a flow over each other; number 0 is the working copy.
-func (a *Flows) Compare(ctx context.Context, slug string, before, after int) (Compared, error) {
+// Compared are two versions of a flow, line by line.
+type Compared struct {
+	Pair
+	Lines []ScriptLine `json:"lines"`
+}
+
+// Compare lays two texts of a flow over each other.
+func (a *Flows) Compare(ctx context.Context, slug string, pair Pair) (Compared, error) {
 	db := a.base.DB.WithContext(ctx)
-	out := Compared{Before: before, After: after, Lines: []ScriptLine{}}
+	out := Compared{Pair: pair, Lines: []ScriptLine{}}
 	row, err := find(db, slug)
 	if err != nil {
 		return out, err
 	}
-	one, err := sourceOf(db, row, before)
-	two, err2 := sourceOf(db, row, after)
+	one, err := a.Drafts.ReadState(ctx, slug, pair.State)
+	if pair.State == 0 {
+		one, err = sourceOf(db, row, pair.Before)
+	}
+	two, err2 := sourceOf(db, row, pair.After)
 	if err := errors.Join(err, err2); err != nil {
 		return out, err
 	}

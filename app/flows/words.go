@@ -18,15 +18,21 @@ type FlowWords struct {
 	Details    []flow.Spelling  `json:"details"`    //
 	Conditions []string         `json:"conditions"` // as they are typed
 	Teams      []string         `json:"teams"`
-	Groups     []instance.Name  `json:"groups"` // of customers; their keys are in Keys, in the same order
-	Keys       []string         `json:"keys"`
+	Groups     []GroupWord      `json:"groups"` // of customers
 	Facts      []string         `json:"facts"`
 	Wants      []flow.Wants     `json:"wants"`
 	Flows      []string         `json:"flows"`
 	Languages  []string         `json:"languages"`
 	Sites      []instance.Name  `json:"sites"`
 	People     []instance.Name  `json:"people"` // who can own a flow
+	Paths      []instance.Name  `json:"paths"`  // of review
 	Starters   []flow.Beginning `json:"starters"`
+}
+
+// GroupWord is a group of customers, as scripts name it and as people call it.
+type GroupWord struct {
+	Key  string `json:"key"`
+	Name string `json:"name"`
 }
 
 // Words gives what a script can name.
@@ -40,24 +46,21 @@ func (a *Flows) Words(ctx context.Context) (FlowWords, error) {
 		Facts:      flow.Known,
 		Wants:      flow.AllWants,
 		Teams:      []string{},
-		Groups:     []instance.Name{},
-		Keys:       []string{},
+		Groups:     []GroupWord{},
+		Paths:      []instance.Name{},
 		Flows:      []string{},
 		Languages:  []string{},
 		Sites:      []instance.Name{},
 		Starters:   flow.Starters,
 	}
-	var groups []store.CustomerGroup
 	err := errors.Join(
 		db.Model(&store.Team{}).Order("name").Pluck("name", &out.Teams).Error,
 		db.Model(&store.Flow{}).Where("ended_at IS NULL").Order("slug").Pluck("slug", &out.Flows).Error,
-		db.Order("lower(name)").Find(&groups).Error,
+		db.Raw(`SELECT key, name FROM customer_groups ORDER BY lower(name)`).Scan(&out.Groups).Error,
+		db.Raw(`SELECT id, name FROM paths WHERE retired_at IS NULL ORDER BY NOT standard, id`).Scan(&out.Paths).Error,
 	)
 	if err != nil {
 		return out, err
-	}
-	for _, g := range groups {
-		out.Groups, out.Keys = append(out.Groups, instance.Name{ID: g.ID, Name: g.Name}), append(out.Keys, g.Key)
 	}
 	if err := db.Raw(`SELECT id, name FROM staff WHERE disabled_at IS NULL ORDER BY name, id`).
 		Scan(&out.People).

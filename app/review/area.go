@@ -27,6 +27,16 @@ type Review struct {
 	Batches  *Batches
 	Comments *Comments
 	Rechecks *Rechecks
+	Rounds   *Rounds
+
+	kinds map[string]Standing // of texts
+}
+
+// Rounds are the ways of texts through the gates of their paths, whatever they are the texts of.
+type Rounds struct {
+	base   *instance.Instance
+	trail  *trail.Trail
+	notify *notify.Notify
 }
 
 // Batches are texts that go their way as one.
@@ -70,6 +80,8 @@ func New(
 	linkChecker string,
 ) *Review {
 	a := &Review{base: base, trail: trail, notify: notify, sites: sites, texts: texts}
+	a.kinds = map[string]Standing{"edition": editionStands}
+	a.Rounds = &Rounds{base: base, trail: trail, notify: notify}
 	a.Batches = &Batches{base: base, trail: trail, review: a}
 	a.Comments = &Comments{base: base, trail: trail, notify: notify, review: a}
 	a.Rechecks = &Rechecks{

@@ -194,7 +194,8 @@ func (a *Review) RetirePath(ctx context.Context, by staff.Staff, id int64) error
 			return problem.From(err, "review path")
 		}
 		var names []string
-		if err := tx.Raw(`SELECT name FROM categories WHERE path_id = ? ORDER BY name LIMIT 5`, id).
+		if err := tx.Raw(`SELECT name FROM categories WHERE path_id = @id
+			UNION ALL SELECT 'the flow “' || name || '”' FROM flows WHERE path_id = @id ORDER BY name LIMIT 5`, map[string]any{"id": id}).
 			Scan(&names).
 			Error; err != nil {
 			return err
@@ -208,7 +209,7 @@ func (a *Review) RetirePath(ctx context.Context, by staff.Staff, id int64) error
 		case len(names) > 0:
 			return problem.New(
 				problem.NotNow,
-				"Categories still use it: %s. Give them another path first.",
+				"It is still used by %s. Give them another path first.",
 				strings.Join(names, ", "),
 			)
 		}

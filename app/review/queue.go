@@ -154,7 +154,7 @@ func (a *Review) queueItem(
 		Note:      r.DecisionNote,
 		Comments:  r.Comments,
 	}
-	c := inRound(review.Copy{State: review.State(r.State), Steward: steward, Live: r.HasLive}, r.Review)
+	c := InRound(review.Copy{State: review.State(r.State), Steward: steward, Live: r.HasLive}, r.Review)
 	item.Path, item.Steps = c.Path.Name, len(c.Path.Gates)
 	item.Own = slices.Contains(c.Authors, by.ID) || r.WriterID == by.ID
 	if r.Review.ID == 0 {

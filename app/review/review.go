@@ -2,14 +2,12 @@ package review
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 
 	"gorm.io/gorm"
 
 	"hermeneus/app/customers"
 	"hermeneus/app/library"
-	"hermeneus/app/notify"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/app/texts"
@@ -131,34 +129,11 @@ func (a *Review) Situation(db *gorm.DB, row store.Article, e store.Edition) (rev
 		c.Path, err = reviewing.path()
 		return c, nil, err
 	}
-	var round store.Review
-	if err := db.Where("text_id = ?", e.ID).Order("id DESC").Limit(1).Find(&round).Error; err != nil {
+	round, err := RoundOf(db, e.ID)
+	if err != nil || round == nil { // live since before there were rounds
 		return c, nil, err
 	}
-	if round.ID == 0 { // live since before there were rounds
-		return c, nil, nil
-	}
-	return inRound(c, round), &round, nil
-}
-
-// inRound is a copy with what its round of review says.
-func inRound(c review.Copy, round store.Review) review.Copy {
-	if err := json.Unmarshal(round.Path, &c.Path); err != nil {
-		c.Path = review.Path{}
-	}
-	c.Passed, c.Authors = round.Passed, round.Authors
-	return c
-}
-
-// settleAsked marks as read what asked people to look at a text that was decided
-// about: nobody is to come for nothing.
-func (a *Review) settleAsked(tx *gorm.DB, subject string) error {
-	return tx.Exec(
-		`UPDATE news SET read_at = ? WHERE kind = ? AND path = ? AND read_at IS NULL`,
-		a.base.Now(),
-		notify.NewsReviewAsked,
-		"/review/"+subject,
-	).Error
+	return InRound(c, *round), round, nil
 }
 
 // TextChanged is called when an edition's text changed: whoever let the text before
@@ -171,61 +146,20 @@ func (a *Review) TextChanged(tx *gorm.DB, by staff.Staff, e store.Edition, was r
 	if err := tx.First(&row, e.ArticleID).Error; err != nil {
 		return err
 	}
-	var round store.Review
-	if err := tx.Where("text_id = ? AND ended_at IS NULL", e.ID).
-		Limit(1).
-		Find(&round).
-		Error; err != nil ||
-		round.ID == 0 {
+	round, err := RoundOf(tx, e.ID)
+	if err != nil || round == nil || round.EndedAt != nil {
 		return err
 	}
-	cleared := len(round.Passed)
-	t := &transition{area: a, tx: tx, by: by, row: &row, e: &e, review: &round}
-	t.to = inRound(library.CopyOf(e), round)
-	t.to.Passed = nil
-	if err := tx.Exec(
-		`UPDATE decisions SET cleared_at = ? WHERE review_id = ? AND action = 'approve' AND cleared_at IS NULL`,
-		a.base.Now(),
-		round.ID,
-	).Error; err != nil {
-		return err
+	t := &transition{area: a, tx: tx, by: by, row: &row, e: &e, review: round}
+	line := store.Trail{
+		ArticleID: &row.ID,
+		Subject:   t.subject(),
+		Action:    "cleared",
+		FromState: string(was),
+		ToState:   e.State,
+		Note:      "the text changed after it had passed a gate",
 	}
-	if cleared > 0 {
-		text := fmt.Sprintf("%s changed “%s” after you let it pass; it must be looked at again.", by.Name, e.Title)
-		if err := a.notify.Tell(
-			tx,
-			notify.NewsDecided,
-			staff.Except(round.Passed, by.ID),
-			text,
-			"/review/"+t.subject(),
-		); err != nil {
-			return err
-		}
-		line := store.Trail{
-			ArticleID: &row.ID,
-			Subject:   t.subject(),
-			Action:    "cleared",
-			FromState: string(was),
-			ToState:   e.State,
-			Note:      "the text changed after it had passed a gate",
-		}
-		if err := a.trail.Note(tx, by, line); err != nil {
-			return err
-		}
-	}
-	if was == review.Approved {
-		return t.endReview()
-	}
-	authors, err := texts.Authors(tx, e.ID)
-	if err != nil {
-		return err
-	}
-	round.Authors = texts.Union(round.Authors, authors...)
-	t.to.Authors = round.Authors
-	if cleared > 0 {
-		return t.standBefore()
-	}
-	return tx.Save(&round).Error
+	return a.Rounds.ClearRound(tx, by, round, library.CopyOf(e), was, t.about(), line)
 }
 
 // Snapshot makes the next numbered revision of an edition's text, unless the text

@@ -1,15 +1,11 @@
 package review
 
 import (
-	"fmt"
-
 	"gorm.io/gorm"
 
 	"hermeneus/app/library"
-	"hermeneus/app/notify"
 	"hermeneus/app/staff"
-	"hermeneus/core/article"
-	"hermeneus/core/role"
+	"hermeneus/core/review"
 	"hermeneus/store"
 )
 
@@ -25,24 +21,14 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 		return err
 	}
 	for i := range reviews {
-		var e store.Edition
-		var row store.Article
-		if err := tx.First(&e, reviews[i].TextID).Error; err != nil {
-			return err
-		}
-		if err := tx.First(&row, e.ArticleID).Error; err != nil {
-			return err
-		}
-		reviewing, err := ReviewingOf(tx, row.CategoryID)
+		c, about, err := a.standing(tx, reviews[i])
 		if err != nil {
 			return err
 		}
-		c := inRound(library.CopyOf(e), reviews[i])
-		c.Steward = reviewing.StewardID
-		stuck := len(roster.Entitled(c)) == 0
+		stuck := len(roster.Entitled(InRound(c, reviews[i]))) == 0
 		switch {
 		case stuck && !reviews[i].StuckTold:
-			if err := a.tellStuckReview(tx, roster, &reviews[i], row, e); err != nil {
+			if err := a.Rounds.tellStuck(tx, roster, &reviews[i], about); err != nil {
 				return err
 			}
 		case !stuck && reviews[i].StuckTold:
@@ -54,23 +40,32 @@ func (a *Review) TellStuck(tx *gorm.DB) error {
 	return nil
 }
 
-func (a *Review) tellStuckReview(
-	tx *gorm.DB,
-	roster staff.Roster,
-	review *store.Review,
-	row store.Article,
-	e store.Edition,
-) error {
-	review.StuckTold = true
-	if err := tx.Save(review).Error; err != nil {
-		return err
+// Standing says of a text in review how it stands, and how people are told of it.
+type Standing func(tx *gorm.DB, text int64) (review.Copy, About, error)
+
+// OnReviews lets an area say how texts of its kind stand.
+func (a *Review) OnReviews(kind string, standing Standing) { a.kinds[kind] = standing }
+
+func (a *Review) standing(tx *gorm.DB, round store.Review) (review.Copy, About, error) {
+	var text store.Text
+	if err := tx.First(&text, round.TextID).Error; err != nil {
+		return review.Copy{}, About{}, err
 	}
-	ref := article.EditionReference(row.Number, e.Language)
-	text := fmt.Sprintf(
-		"“%s” is stuck: nobody can pass the gate “%s”. Entitle somebody, or let its author take it back and send "+
-			"it again.",
-		e.Title,
-		review.Gate,
-	)
-	return a.notify.Tell(tx, notify.NewsStuck, roster.With(role.Administrator), text, "/review/"+ref)
+	return a.kinds[text.Kind](tx, text.ID)
+}
+
+// editionStands says how an edition of an article stands.
+func editionStands(tx *gorm.DB, text int64) (review.Copy, About, error) {
+	var e store.Edition
+	var row store.Article
+	if err := tx.First(&e, text).Error; err != nil {
+		return review.Copy{}, About{}, err
+	}
+	if err := tx.First(&row, e.ArticleID).Error; err != nil {
+		return review.Copy{}, About{}, err
+	}
+	reviewing, err := ReviewingOf(tx, row.CategoryID)
+	c := library.CopyOf(e)
+	c.Steward = reviewing.StewardID
+	return c, (&transition{row: &row, e: &e}).about(), err
 }

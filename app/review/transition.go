@@ -1,18 +1,14 @@
 package review
 
 import (
-	"encoding/json"
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
 	"gorm.io/gorm"
 
-	"hermeneus/app/notify"
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
-	"hermeneus/app/texts"
 	"hermeneus/core/article"
 	"hermeneus/core/review"
 	"hermeneus/store"
@@ -35,7 +31,7 @@ func (t *transition) take() error {
 	state := t.from.State
 	t.e.State = string(t.to.State)
 	if t.step.Action != review.Submit {
-		if err := t.area.settleAsked(t.tx, t.subject()); err != nil {
+		if err := t.area.Rounds.SettleAsked(t.tx, t.about().Decided); err != nil {
 			return err
 		}
 	}
@@ -122,59 +118,20 @@ func (t *transition) submit() error {
 	if err != nil {
 		return err
 	}
-	path, err := json.Marshal(t.to.Path)
-	if err != nil {
+	if t.review, err = t.area.Rounds.BeginRound(t.tx, t.by, t.e.ID, reviewing.PathID, t.to.Path); err != nil {
 		return err
 	}
-	authors, err := texts.Authors(t.tx, t.e.ID)
-	if err != nil {
-		return err
-	}
-	authors = texts.Union(authors, t.by.ID) // who sends a text answers for it
-	t.review = &store.Review{
-		TextID:  t.e.ID,
-		PathID:  &reviewing.PathID,
-		Path:    path,
-		Authors: authors,
-		BeganBy: t.by.ID,
-		BeganAt: now,
-	}
-	t.to.Authors = authors
+	t.to.Authors = t.review.Authors
 	return t.standBefore()
 }
 
-// standBefore puts the round before the gate that is next, and tells whose it is.
+// about is what the round is of, as people are told of it.
+func (t *transition) about() About {
+	return About{Title: t.e.Title, Decided: "/review/" + t.subject(), Written: "/library/" + t.subject()}
+}
+
 func (t *transition) standBefore() error {
-	now := t.area.base.Now()
-	gate, ok := t.to.Gate()
-	t.review.Passed, t.review.Gate, t.review.GateSince = t.to.Passed, gate.Name, now
-	t.review.OverdueAt, t.review.AssigneeID, t.review.StuckTold = nil, nil, false
-	if ok && gate.Overdue > 0 {
-		due := now.Add(time.Duration(gate.Overdue) * time.Hour)
-		t.review.OverdueAt = &due
-	}
-	if t.review.Passed == nil {
-		t.review.Passed = []int64{}
-	}
-	if err := t.tx.Save(t.review).Error; err != nil {
-		return err
-	}
-	if !ok {
-		return nil
-	}
-	roster, err := staff.ReadRoster(t.tx)
-	if err != nil {
-		return err
-	}
-	var ids []int64
-	for _, s := range roster.Entitled(t.to) {
-		ids = append(ids, s.ID)
-	}
-	if len(ids) == 0 {
-		return t.area.tellStuckReview(t.tx, roster, t.review, *t.row, *t.e)
-	}
-	text := fmt.Sprintf("“%s” waits at the gate “%s”.", t.e.Title, gate.Name)
-	return t.area.notify.Tell(t.tx, notify.NewsReviewAsked, staff.Except(ids, t.by.ID), text, "/review/"+t.subject())
+	return t.area.Rounds.StandBefore(t.tx, t.by, t.review, t.to, t.about())
 }
 
 // approve lets the text pass the gate it stands before.
@@ -210,27 +167,17 @@ func (t *transition) approve() error {
 	if err := t.standBefore(); err != nil {
 		return err
 	}
-	text := fmt.Sprintf("%s let “%s” pass the gate “%s”.", t.by.Name, t.e.Title, gate.Name)
-	return t.area.notify.Tell(
+	return t.area.Rounds.TellDecided(
 		t.tx,
-		notify.NewsDecided,
-		staff.Except(t.review.Authors, t.by.ID),
-		text,
-		"/library/"+t.subject(),
+		t.by,
+		t.review,
+		t.about(),
+		fmt.Sprintf("let “%s” pass the gate “%s”.", t.e.Title, gate.Name),
 	)
 }
 
 func (t *transition) decide(gate, action string, revision int) error {
-	d := store.Decision{
-		ReviewID: t.review.ID,
-		Gate:     gate,
-		StaffID:  t.by.ID,
-		At:       t.area.base.Now(),
-		Action:   action,
-		Revision: revision,
-		Note:     strings.TrimSpace(t.step.Note),
-	}
-	return t.tx.Create(&d).Error
+	return t.area.Rounds.Decide(t.tx, t.by, t.review, gate, action, revision, t.step.Note)
 }
 
 func (t *transition) sendBack() error {
@@ -240,25 +187,12 @@ func (t *transition) sendBack() error {
 		if err := t.decide(gate.Name, "send_back", *t.e.SubmittedRevision); err != nil {
 			return err
 		}
-		text := fmt.Sprintf("%s sent “%s” back: %s", t.by.Name, t.e.Title, t.step.Note)
-		if err := t.area.notify.Tell(
-			t.tx,
-			notify.NewsDecided,
-			staff.Except(t.review.Authors, t.by.ID),
-			text,
-			"/library/"+t.subject(),
-		); err != nil {
+		said := fmt.Sprintf("sent “%s” back: %s", t.e.Title, t.step.Note)
+		if err := t.area.Rounds.TellDecided(t.tx, t.by, t.review, t.about(), said); err != nil {
 			return err
 		}
 	}
 	return t.endReview()
 }
 
-func (t *transition) endReview() error {
-	if t.review == nil || t.review.EndedAt != nil {
-		return nil
-	}
-	now := t.area.base.Now()
-	t.review.EndedAt = &now
-	return t.tx.Save(t.review).Error
-}
+func (t *transition) endReview() error { return t.area.Rounds.EndRound(t.tx, t.review) }

@@ -75,8 +75,8 @@ func (m *machine) free(n *node, text string) error {
 			return m.goOn(to, OnElse)
 		}
 	}
-	if m.program.words != nil {
-		return m.handle(m.program.words, WheneverWords)
+	if m.whenever(WheneverWords) != nil {
+		return m.handle(WheneverWords)
 	}
 	m.pending = ""
 	switch {
@@ -86,8 +86,8 @@ func (m *machine) free(n *node, text string) error {
 		m.say(Message{Text: m.own().Helped, Choices: []string{m.own().Yes, m.own().No}})
 	case m.state.Waiting == ForMark:
 		m.say(Message{Text: m.text(n.turn.Text), Choices: m.own().Marks})
-	case m.program.person != nil:
-		return m.handle(m.program.person, WheneverPerson)
+	case m.whenever(WheneverPerson) != nil:
+		return m.handle(WheneverPerson)
 	default:
 		m.say(Message{Text: m.own().Stuck})
 	}
@@ -303,19 +303,19 @@ func (m *machine) chosen(n *node, at int) error {
 
 // leadsToPerson reports whether a turn passes on to a person, or jumps to one that does.
 func (m *telling) leadsToPerson(n *node) bool {
+	person := m.whenever(WheneverPerson)
 	for range maxBack {
 		if n == nil {
 			return false
 		}
-		if n.turn.Kind == HandOver || n == m.program.person {
+		if n.turn.Kind == HandOver || n == person {
 			return true
 		}
 		if n.turn.Kind != GoTo || n.turn.Flow != "" || m.running() == nil {
 			return false
 		}
 		n = m.running().nodes[n.turn.To]
-		if n != nil && m.program.person != nil && m.program.person.turn.Kind == GoTo &&
-			m.program.person.turn.To == n.turn.ID {
+		if n != nil && person != nil && person.turn.Kind == GoTo && person.turn.To == n.turn.ID {
 			return true
 		}
 	}

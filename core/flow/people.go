@@ -132,7 +132,8 @@ func (m *machine) request(n *node) {
 
 // asksForPerson reports whether words ask for a person.
 func (m *telling) asksForPerson(text string) bool {
-	return m.program.person != nil && slices.ContainsFunc(m.personWords(), func(w string) bool { return says(text, w) })
+	return m.whenever(WheneverPerson) != nil &&
+		slices.ContainsFunc(m.personWords(), func(w string) bool { return says(text, w) })
 }
 
 // isPersonWord reports whether the text is nothing but such words.
@@ -141,30 +142,44 @@ func (m *telling) isPersonWord(text string) bool {
 }
 
 func (m *telling) personWords() []string {
-	if h := m.program.script.handler(WheneverPerson); h != nil {
+	if h := m.holding(WheneverPerson).script.handler(WheneverPerson); h != nil {
 		return h.Words
 	}
 	return nil
 }
 
+// holding gives the script whose handler of an occasion holds: that of the flow that the conversation is in, if it
+// has one, else that of the flow in which it began.
+func (m *telling) holding(on string) *Program {
+	if p := m.running(); p != nil && p.whenever[on] != nil {
+		return p
+	}
+	return m.program
+}
+
+// whenever gives where the handler of an occasion begins, nil for none.
+func (m *telling) whenever(on string) *node { return m.holding(on).whenever[on] }
+
 func (m *machine) wantPerson(text string) error {
-	if m.program.person == nil || m.state.Waiting == ForFound {
+	if m.whenever(WheneverPerson) == nil || m.state.Waiting == ForFound {
 		return ErrNotNow
 	}
 	m.said(text)
 	m.record(outcome.WantedPerson, text, m.place())
-	return m.handle(m.program.person, WheneverPerson)
+	return m.handle(WheneverPerson)
 }
 
 // handle begins a handler, to come back from it to where the conversation stands.
-func (m *machine) handle(first *node, why string) error {
-	n := m.node()
-	if n != nil && (m.state.Flow != "" || n.region != first.region) {
+func (m *machine) handle(on string) error {
+	n, first, of := m.node(), m.whenever(on), m.holding(on)
+	if n != nil && (of != m.running() || n.region != first.region) {
 		m.dropHandlers()
 		m.leave(false)
 	}
-	m.state.Flow = ""
-	return m.goOn(first, why)
+	if of != m.running() {
+		m.state.Flow = ""
+	}
+	return m.goOn(first, on)
 }
 
 // detailsFact keeps the text of a request while its address is asked for.

@@ -7,9 +7,9 @@ type Program struct {
 	nodes  map[string]*node
 	order  []*node
 	start  *node
-	person *node
-	words  *node
 	speaks map[string]bool // languages that any text is in
+
+	whenever map[string]*node // where each handler begins
 }
 
 // node is a turn, and where it leads.
@@ -24,7 +24,7 @@ type node struct {
 func Compile(s Script) *Program {
 	s = s.clone()
 	s.identify()
-	p := &Program{script: s, nodes: map[string]*node{}, speaks: map[string]bool{}}
+	p := &Program{script: s, nodes: map[string]*node{}, speaks: map[string]bool{}, whenever: map[string]*node{}}
 	s.Each(func(t *Turn) {
 		for _, language := range t.Text.Languages() {
 			p.speaks[language] = true
@@ -34,11 +34,8 @@ func Compile(s Script) *Program {
 	for i := range p.script.Whenever {
 		h := &p.script.Whenever[i]
 		first := p.sequence(h.Turns, nil, i+1)
-		switch {
-		case h.On == WheneverPerson && p.person == nil:
-			p.person = first
-		case h.On == WheneverWords && p.words == nil:
-			p.words = first
+		if p.whenever[h.On] == nil {
+			p.whenever[h.On] = first
 		}
 	}
 	return p
@@ -84,7 +81,7 @@ func (p *Program) Language(reads string) string {
 }
 
 // AsksForPerson reports whether the script says what is done for somebody who asks for a person.
-func (p *Program) AsksForPerson() bool { return p.person != nil }
+func (p *Program) AsksForPerson() bool { return p.whenever[WheneverPerson] != nil }
 
 // way finds the first lead of a kind; at gives where it begins, which is what follows the turn if it has no
 // such lead.

@@ -208,7 +208,7 @@ func (p *proof) world(w *World) {
 	came := p.walk(start)
 	p.circles(came)
 	p.endings(start, came)
-	for _, first := range []*node{p.c.program.person, p.c.program.words} {
+	for _, first := range []*node{p.c.program.whenever[WheneverPerson], p.c.program.whenever[WheneverWords]} {
 		if first != nil {
 			came = append(came, p.walk(p.state(first, 0))...)
 		}

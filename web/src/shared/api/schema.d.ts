@@ -1170,6 +1170,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/flow-reviews': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** The flows on their way through review */
+    get: operations['list-flow-reviews']
+    put?: never
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/flow-texts': {
     parameters: {
       query?: never
@@ -1342,6 +1359,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/flows/{slug}/path': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    /** Say through which path a flow goes */
+    put: operations['set-flow-path']
+    post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/flows/{slug}/properties': {
     parameters: {
       query?: never
@@ -1369,7 +1403,8 @@ export interface paths {
     /** Earlier states of a flow's text */
     get: operations['list-flow-states']
     put?: never
-    post?: never
+    /** Keep an unsaved text among earlier states */
+    post: operations['keep-flow-aside']
     delete?: never
     options?: never
     head?: never
@@ -1387,6 +1422,40 @@ export interface paths {
     get: operations['read-flow-state']
     put?: never
     post?: never
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/flows/{slug}/states/{id}/again': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Make it the text again */
+    post: operations['put-back-flow-state']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/flows/{slug}/steps': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Send a flow to review, or decide about it */
+    post: operations['move-flow']
     delete?: never
     options?: never
     head?: never
@@ -3308,6 +3377,8 @@ export interface components {
       /** Format: int64 */
       before: number
       lines: components['schemas']['ScriptLine'][]
+      /** Format: int64 */
+      state: number
     }
     Comparison: {
       /** Format: int64 */
@@ -3641,6 +3712,9 @@ export interface components {
     FlowAgainBody: {
       note: string
     }
+    FlowAsideBody: {
+      source: string
+    }
     FlowBeginningBody: {
       /** @description the key of a beginning; nothing for an empty script */
       from: string
@@ -3655,6 +3729,15 @@ export interface components {
       base: number
       /** @description the script, as it is typed or as JSON */
       source: string
+    }
+    FlowDecision: {
+      action: string
+      /** Format: date-time */
+      at: string
+      by: string
+      cleared: boolean
+      gate: string
+      note: string
     }
     FlowEndingBody: {
       ended: boolean
@@ -3694,6 +3777,13 @@ export interface components {
     FlowNumber: {
       /** Format: int64 */
       version: number
+    }
+    FlowPathBody: {
+      /**
+       * Format: int64
+       * @description of review; 0 for none
+       */
+      path: number
     }
     FlowProperties: {
       name: string
@@ -3756,6 +3846,26 @@ export interface components {
       lines: number
       writer: string
     }
+    FlowStateAgainBody: {
+      tab: string
+      /**
+       * Format: int64
+       * @description of the working copy that was read before
+       */
+      version: number
+    }
+    FlowStep: {
+      /** @enum {string} */
+      action: 'submit' | 'recall' | 'approve' | 'send_back'
+      /**
+       * Format: int64
+       * @description the version of the working copy that was looked at
+       */
+      copy: number
+      /** @description that it stood before when it was looked at; nothing where it does not matter */
+      gate: string
+      note: string
+    }
     FlowTabBody: {
       tab: string
     }
@@ -3777,8 +3887,6 @@ export interface components {
       world: components['schemas']['ExampleWorld']
     }
     FlowView: {
-      /** Format: int64 */
-      base: number
       changed: boolean
       /** Format: int64 */
       copy_version: number
@@ -3805,20 +3913,46 @@ export interface components {
       state: string
       /** Format: int64 */
       version: number
+      way: components['schemas']['FlowWay']
       writer: string
       /** Format: date-time */
       written_at: string | null
+    }
+    FlowWaits: {
+      gate: string
+      mine: boolean
+      name: string
+      path: string
+      /** Format: date-time */
+      since: string | null
+      slug: string
+      state: string
+      who: string
+      writer: string
+    }
+    FlowWay: {
+      allowed: string[]
+      decisions: components['schemas']['FlowDecision'][]
+      gate: string
+      path: string
+      /** Format: int64 */
+      path_id: number
+      refused: string
+      /** Format: date-time */
+      since: string | null
+      state: string
+      who: string
     }
     FlowWords: {
       conditions: string[]
       details: components['schemas']['Spelling'][]
       facts: string[]
       flows: string[]
-      groups: components['schemas']['Name'][]
-      keys: string[]
+      groups: components['schemas']['GroupWord'][]
       kinds: components['schemas']['Spelling'][]
       languages: string[]
       leads: components['schemas']['Spelling'][]
+      paths: components['schemas']['Name'][]
       people: components['schemas']['Name'][]
       sites: components['schemas']['Name'][]
       starters: components['schemas']['Beginning'][]
@@ -3867,6 +4001,10 @@ export interface components {
       name: string
       /** Format: int64 */
       uses: number
+    }
+    GroupWord: {
+      key: string
+      name: string
     }
     HandOver: {
       /** @description They cannot sign in any more */
@@ -11091,6 +11229,80 @@ export interface operations {
       }
     }
   }
+  'list-flow-reviews': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FlowWaits'][]
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'set-flow-text': {
     parameters: {
       query?: never
@@ -11635,6 +11847,8 @@ export interface operations {
         before?: number
         /** @description 0 for the working copy */
         after?: number
+        /** @description an earlier state in the place of before */
+        state?: number
       }
       header?: never
       path: {
@@ -12023,6 +12237,84 @@ export interface operations {
       }
     }
   }
+  'set-flow-path': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FlowPathBody']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'set-flow-properties': {
     parameters: {
       query?: never
@@ -12177,6 +12469,84 @@ export interface operations {
       }
     }
   }
+  'keep-flow-aside': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FlowAsideBody']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
   'read-flow-state': {
     parameters: {
       query?: never
@@ -12197,6 +12567,165 @@ export interface operations {
         content: {
           'application/json': components['schemas']['FlowSourceText']
         }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'put-back-flow-state': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FlowStateAgainBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['FlowSaved']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'move-flow': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['FlowStep']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
       }
       /** @description Unauthorized */
       401: {

@@ -89,7 +89,8 @@ async function takeOver() {
 }
 async function goOn(mine: boolean) {
   await reload()
-  if (flow.value) copy.goOn(flow.value, mine)
+  const newer = flow.value
+  if (newer) await act(() => copy.goOn(newer, mine))
 }
 useEventListener(window, 'pagehide', () => copy.keepNow())
 onBeforeUnmount(async () => {
@@ -145,6 +146,7 @@ async function published() {
         @take-over="takeOver"
         @go-on="goOn"
         @published="published"
+        @changed="reload"
         @beside="(l) => query({ beside: l || undefined })"
       />
       <FlowBeside

@@ -5,8 +5,10 @@ import { api, call, type Refused, type Schemas } from '../../shared/api/client'
 import Choice from '../shared/Choice.vue'
 import { ago, exact } from '../../shared/format'
 import { useAct } from '../shared/act'
+import { useSaying } from '../shared/delivery'
 import Dialog from '../shared/Dialog.vue'
 import { useKey } from '../shared/keys'
+import FlowWay from './FlowWay.vue'
 
 const props = defineProps<{
   flow: Schemas['FlowView']
@@ -20,22 +22,16 @@ const props = defineProps<{
   save: () => Promise<void>
   version: () => number
 }>()
-const emit = defineEmits<{ takeOver: []; goOn: [mine: boolean]; published: []; beside: [language: string] }>()
+const emit = defineEmits<{
+  takeOver: []
+  goOn: [mine: boolean]
+  published: []
+  changed: []
+  beside: [language: string]
+}>()
 const { act, busy, refused } = useAct()
 
-const saying = computed(() => {
-  switch (props.status) {
-    case 'typing':
-    case 'saving':
-      return 'Saving…'
-    case 'waiting':
-      return 'No connection: your text is kept here and saved as soon as it is back.'
-    case 'held':
-    case 'refused':
-      return props.fault?.problem.detail ?? ''
-  }
-  return props.savedAt ? `Saved ${ago(props.savedAt)}` : ''
-})
+const saying = useSaying(props)
 const others = computed(() =>
   props.languages.filter((l) => l !== (props.checked?.language ?? props.flow.language)),
 )
@@ -105,8 +101,9 @@ async function publish() {
     {{ flow.writer }} saved a newer text. Yours is here and not saved.
     <button type="button" class="quiet" @click="emit('goOn', true)">Keep mine</button> ·
     <button type="button" class="quiet" @click="emit('goOn', false)">Take theirs</button>
-    <span class="faded small">The newer one stays among the earlier states; yours only if you keep it.</span>
+    <span class="faded small">Either way both stay among the earlier states.</span>
   </p>
+  <FlowWay v-if="flow.way.path_id" :flow="flow" :save="save" :version="version" @changed="emit('changed')" />
   <p v-if="flow.faults" class="panel note fault" role="status">
     Since {{ ago(flow.faults_since ?? '') }} the live version has {{ flow.faults }}
     {{ flow.faults === 1 ? 'error' : 'errors' }}: something that it leans on has changed.

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, exact } from '../../shared/format'
 import { useAct } from '../shared/act'
@@ -8,6 +9,7 @@ import { useLoad } from '../shared/load'
 const props = defineProps<{ flow: Schemas['FlowView'] }>()
 const emit = defineEmits<{ changed: [] }>()
 const { act } = useAct()
+const shown = ref(false) // all earlier states
 const path = { params: { path: { slug: props.flow.slug } } }
 const versions = useLoad(
   () => [props.flow.slug, props.flow.version],
@@ -69,10 +71,21 @@ async function again(number: number) {
   <template v-if="states.value.value?.length">
     <h2>Earlier states</h2>
     <ul class="plainlist">
-      <li v-for="s in states.value.value.slice(0, 20)" :key="s.id" class="small">
-        <span :title="exact(s.at)">{{ ago(s.at) }}</span>, {{ s.writer }}, {{ s.lines }} lines
+      <li v-for="s in shown ? states.value.value : states.value.value.slice(0, 20)" :key="s.id" class="small">
+        <RouterLink :to="`/flows/${flow.slug}/changes?state=${s.id}`" :title="exact(s.at)">{{
+          ago(s.at)
+        }}</RouterLink>
+        <span class="faded">{{ s.writer }}, {{ s.lines }} lines</span>
       </li>
     </ul>
+    <button
+      v-if="!shown && states.value.value.length > 20"
+      type="button"
+      class="quiet small"
+      @click="shown = true"
+    >
+      All {{ states.value.value.length }}
+    </button>
   </template>
 </template>
 

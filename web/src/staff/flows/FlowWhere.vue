@@ -3,6 +3,7 @@ import { Button } from 'ant-design-vue'
 import { computed, ref, watch } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import Choice from '../shared/Choice.vue'
+import { may } from '../session'
 import { useAct } from '../shared/act'
 import { sure } from '../shared/sure'
 
@@ -47,6 +48,15 @@ async function give(id: number) {
   if (await act(() => call(api.PUT('/api/staff/flows/{slug}/properties', { ...path.value, body })), 'Given'))
     emit('changed')
 }
+async function review(id: number) {
+  if (
+    await act(
+      () => call(api.PUT('/api/staff/flows/{slug}/path', { ...path.value, body: { path: id } })),
+      'Kept',
+    )
+  )
+    emit('changed')
+}
 function askToEnd() {
   sure(
     'End this flow?',
@@ -84,7 +94,7 @@ const about = (o: Schemas['Overlap']) =>
       small
       :options="[
         { value: '', label: 'everybody' },
-        ...(words?.keys ?? []).map((k, n) => ({ value: k, label: words?.groups[n]?.name ?? k })),
+        ...(words?.groups ?? []).map((g) => ({ value: g.key, label: g.name })),
       ]"
     />
     <label :for="`site-${i}`">Help centre</label>
@@ -123,6 +133,21 @@ const about = (o: Schemas['Overlap']) =>
     :options="(words?.people ?? []).map((p) => ({ value: p.id, label: p.name }))"
     @chosen="(id) => give(Number(id))"
   />
+  <template v-if="may('administer') || flow.way.path_id">
+    <h2>Review</h2>
+    <Choice
+      :model-value="flow.way.path_id"
+      small
+      class="wide"
+      aria-label="Review path"
+      :disabled="!may('administer')"
+      :options="[
+        { value: 0, label: 'none: a publisher publishes it' },
+        ...(words?.paths ?? []).map((p) => ({ value: p.id, label: p.name })),
+      ]"
+      @chosen="(id) => review(Number(id))"
+    />
+  </template>
   <template v-if="flow.may_publish || flow.state === 'ended'">
     <h2>Service</h2>
     <button v-if="flow.state === 'ended'" type="button" class="quiet" @click="end(false)">

@@ -63,7 +63,7 @@ const states: Record<string, string> = {
 
 function meets(e: Schemas['Entry']): string {
   const site = words.value.value?.sites.find((s) => s.id === e.site)?.name
-  const group = words.value.value?.groups[words.value.value.keys.indexOf(e.group)]?.name
+  const group = words.value.value?.groups.find((g) => g.key === e.group)?.name
   const parts = [
     group ? `customers in ${group}` : 'everybody',
     e.page && `on pages that begin with ${e.page}`,

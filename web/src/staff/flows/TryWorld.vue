@@ -43,16 +43,16 @@ const states = [
       />
       while we are closed
     </label>
-    <template v-if="world.signed_in && words?.keys.length">
+    <template v-if="world.signed_in && words?.groups.length">
       <span id="try-groups">In the groups</span>
       <div role="group" aria-labelledby="try-groups">
-        <label v-for="(k, i) in words.keys" :key="k">
+        <label v-for="g in words.groups" :key="g.key">
           <input
             type="checkbox"
-            :checked="world.groups?.includes(k)"
-            @change="(e) => setGroup(k, (e.target as HTMLInputElement).checked)"
+            :checked="world.groups?.includes(g.key)"
+            @change="(e) => setGroup(g.key, (e.target as HTMLInputElement).checked)"
           />
-          {{ words.groups[i]?.name ?? k }}
+          {{ g.name }}
         </label>
       </div>
     </template>

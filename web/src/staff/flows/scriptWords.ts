@@ -104,13 +104,13 @@ export function scriptWords(named: Named): CompletionSource {
       of(/(?:\bgo to|->|→)\s+(\S*)$/, () => options(named.turns(), 'property')) ??
       of(/\b(?:hand over|request)\s+([^:]*)$/, () => options(w.teams, 'class', (t) => t + ': ')) ??
       of(/^\s*for:?\s+(?:[^,]+,\s*)*([^,]*)$/, () =>
-        w.keys.map((k, i) => ({ label: k, detail: w.groups[i]?.name ?? '', type: 'class' })),
+        w.groups.map((g) => ({ label: g.key, detail: g.name, type: 'class' })),
       ) ??
       of(/\bask\s+[^(:]+\((?:[^,)]+,\s*)*([^,)]*)$/, () =>
         options([...w.wants, 'personal', 'may be skipped'], 'type'),
       ) ??
       of(/\bgroup is(?: not)?\s+(\S*)$/, () =>
-        w.keys.map((k, i) => ({ label: k, detail: w.groups[i]?.name ?? '', type: 'class' })),
+        w.groups.map((g) => ({ label: g.key, detail: g.name, type: 'class' })),
       ) ??
       of(/\bwhen\s+(?:.*\band\s+)?(.*)$/, () => [
         ...options(
@@ -120,7 +120,7 @@ export function scriptWords(named: Named): CompletionSource {
         ...w.teams.flatMap((t) =>
           ['free', 'busy', 'away', 'open', 'closed'].map((s) => ({ label: `${t} is ${s}`, type: 'keyword' })),
         ),
-        ...w.keys.map((k) => ({ label: `group is ${k}`, type: 'keyword' })),
+        ...w.groups.map((g) => ({ label: `group is ${g.key}`, type: 'keyword' })),
         ...w.languages.map((l) => ({ label: `language is ${l}`, type: 'keyword' })),
         ...named.facts().map((f) => ({ label: `[${f}] is known`, type: 'keyword' })),
       ]) ??

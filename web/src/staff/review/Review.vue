@@ -3,6 +3,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { ago, counted, day, exact, time } from '../../shared/format'
+import FlowLane from './FlowLane.vue'
 import Failed from '../shared/Failed.vue'
 import Frame from '../shared/Frame.vue'
 import { who } from '../session'
@@ -24,7 +25,14 @@ const batches = useLoad(
   () => call(api.GET('/api/staff/batches')),
   'batches',
 )
-useFresh(reload)
+const flows = useLoad(
+  () => who.value?.id,
+  () => call(api.GET('/api/staff/flow-reviews')),
+  'flow reviews',
+)
+useFresh(async () => {
+  await Promise.all([reload(), flows.reload()])
+})
 
 // A lane of hundreds is drawn in part, until somebody asks for all of it.
 const Shown = 30
@@ -60,7 +68,7 @@ useKey(['j', 'k'], (e) => {
   <Frame margin-title="Batches">
     <h1>Review</h1>
     <Failed v-if="error" :error="error" @retry="reload" />
-    <p v-if="lanes && !lanes.length" class="empty">
+    <p v-if="lanes && !lanes.length && !flows.value.value?.length" class="empty">
       Nothing is on its way. What authors send to review stands here, in a lane for each gate it has to pass.
       <RouterLink to="/library?state=drafting">What is being written</RouterLink>
     </p>
@@ -115,6 +123,7 @@ useKey(['j', 'k'], (e) => {
         Show all {{ l.items.length }}
       </button>
     </section>
+    <FlowLane v-if="flows.value.value?.length" :flows="flows.value.value" />
     <template #margin>
       <h2 class="first">Batches</h2>
       <p class="small faded">Texts that go live together, or not at all.</p>

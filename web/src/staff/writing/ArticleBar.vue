@@ -8,6 +8,7 @@ import { ago, exact, fullDay, time } from '../../shared/format'
 import { states } from '../../shared/words'
 import { may as mayDo } from '../session'
 import { useAct } from '../shared/act'
+import { useSaying } from '../shared/delivery'
 import { useKey } from '../shared/keys'
 import { useStillTrue } from '../review/stillTrue'
 import EditionChooser from '../library/EditionChooser.vue'
@@ -31,21 +32,7 @@ const path = computed(() => ({ params: { path: { reference: props.article.refere
 const now = ref(Date.now())
 useIntervalFn(() => (now.value = Date.now()), 20_000)
 const may = (action: string) => props.article.allowed.includes(action)
-const saying = computed(() => {
-  switch (props.status) {
-    case 'typing':
-    case 'saving':
-      return 'Saving…'
-    case 'waiting':
-      return 'No connection: your text is kept here and saved as soon as it is back.'
-    case 'stale':
-      return 'Not saved: somebody saved a newer text.'
-    case 'held':
-    case 'refused':
-      return props.fault?.problem.detail ?? ''
-  }
-  return props.savedAt ? `Saved ${ago(props.savedAt, now.value)}` : ''
-})
+const saying = useSaying(props, now)
 
 const publishing = ref(false)
 const withdrawing = ref(false)
