@@ -18,6 +18,7 @@ import (
 	"hermeneus/app/evidence"
 	"hermeneus/app/exchange"
 	"hermeneus/app/flows"
+	"hermeneus/app/forms"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/hours"
 	"hermeneus/app/instance"
@@ -64,6 +65,7 @@ type App struct {
 	Flows         *flows.Flows
 	Conversations *conversations.Conversations
 	Requests      *requests.Requests
+	Forms         *forms.Forms
 	Persons       *person.Persons
 	Desk          *desk.Desk
 }
@@ -121,6 +123,7 @@ func wire(base *instance.Instance, c Config) *App {
 	a.Texts = texts.New(base)
 	a.Library = library.New(base, a.Trail, a.Customers, a.Texts)
 	a.Sites = sites.New(base, a.Trail)
+	a.Forms = forms.New(base, a.Trail)
 	a.Review = review.New(base, a.Trail, a.Notify, a.Customers, a.Sites, a.Texts, c.LinkChecker)
 	a.Outcomes = outcomes.New(base, a.Trail)
 	a.Search = search.New(base, a.Trail, a.Recorder, a.Sites, a.Library, a.Outcomes)

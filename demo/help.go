@@ -6,6 +6,7 @@ import (
 
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
+	"hermeneus/app/forms"
 	"hermeneus/app/requests"
 	"hermeneus/app/review"
 	"hermeneus/app/search"
@@ -39,7 +40,7 @@ func (w *world) kinds(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	for _, k := range []requests.RequestKind{
+	for _, k := range []forms.RequestKind{
 		{Name: "I am moving", Description: "Moving in, moving out, or both: we close one account and open the other.", Team: "Accounts", Fields: []form.Field{
 			{Key: "which", Label: "Are you moving in or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out", "Both"}},
 			{Key: "day", Label: "On which day?", Kind: form.Date, Required: true},
@@ -58,7 +59,7 @@ func (w *world) kinds(ctx context.Context) error {
 		}},
 	} {
 		k.SiteID = site
-		if _, err := w.app.Requests.KeepRequestKind(ctx, w.by("maren"), k); err != nil {
+		if _, err := w.app.Forms.Keep(ctx, w.by("maren"), k); err != nil {
 			return err
 		}
 	}

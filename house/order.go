@@ -42,6 +42,7 @@ var Order = []string{
 	"app/texts",
 	"app/library",
 	"app/sites",
+	"app/forms",
 	"app/review",
 	"app/outcomes",
 	"app/search",

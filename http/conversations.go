@@ -179,6 +179,11 @@ func chatAPI(api huma.API, a *conversations.Conversations) {
 		Opening
 		Body seconds
 	}
+	type toldRead struct {
+		ChatToken
+		ID   int64 `path:"id"`
+		Body seconds
+	}
 	publicCall(
 		api,
 		op("POST", "/api/chat", "start-chat", "Begin a conversation"),
@@ -228,6 +233,18 @@ func chatAPI(api huma.API, a *conversations.Conversations) {
 		),
 		func(ctx context.Context, in *marking) (*none, error) {
 			return nil, a.ReadInChat(ctx, visitorOf(ctx), in.Token, in.Reference, in.Body.duration())
+		},
+	)
+	publicCall(
+		api,
+		op(
+			"POST",
+			"/api/chat/{token}/messages/{id}/read",
+			"do-read-told",
+			"An answer that the bot told was really seen",
+		),
+		func(ctx context.Context, in *toldRead) (*none, error) {
+			return nil, a.ToldReadInChat(ctx, visitorOf(ctx), in.Token, in.ID, in.Body.duration())
 		},
 	)
 }

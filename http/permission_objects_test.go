@@ -13,6 +13,7 @@ import (
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
 	"hermeneus/app/flows"
+	"hermeneus/app/forms"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/hours"
 	"hermeneus/app/requests"
@@ -71,10 +72,10 @@ func populated(t *testing.T) *everything {
 	s.Must(err)
 	sites, err := s.Sites.Sites(s.Context)
 	s.Must(err)
-	kind, err := s.Requests.KeepRequestKind(
+	kind, err := s.Forms.Keep(
 		s.Context,
 		c.Administrator,
-		requests.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}},
+		forms.RequestKind{SiteID: sites[0].ID, Name: "Moving", Fields: []form.Field{}},
 	)
 	s.Must(err)
 	pin, err := s.Search.AddPin(

@@ -13,6 +13,7 @@ import (
 
 	"github.com/gofiber/fiber/v2"
 
+	"hermeneus/app/forms"
 	"hermeneus/app/instance"
 	"hermeneus/app/problem"
 	"hermeneus/app/requests"
@@ -25,8 +26,8 @@ type requestView struct {
 	requests.NewRequest
 	Errors   map[string]string
 	Offers   []search.Result
-	Kinds    []requests.RequestKind
-	Chosen   requests.RequestKind
+	Kinds    []forms.RequestKind
+	Chosen   forms.RequestKind
 	Fields   []fieldView
 	HadFiles bool
 }
@@ -44,6 +45,7 @@ type fieldView struct {
 type requestPages struct {
 	*server
 	requests *requests.Requests
+	forms    *forms.Forms
 }
 
 func (s *requestPages) routes(f *fiber.App) {
@@ -73,7 +75,7 @@ func (s *requestPages) requestPage(c *fiber.Ctx) error {
 func (s *requestPages) showRequest(c *fiber.Ctx, status int, is requestView) error {
 	v := s.visitor(c)
 	var err error
-	if is.Kinds, err = s.requests.RequestKinds(c.UserContext(), v.Site); err != nil {
+	if is.Kinds, err = s.forms.Kinds(c.UserContext(), v.Site); err != nil {
 		return err
 	}
 	for _, k := range is.Kinds {

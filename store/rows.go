@@ -28,6 +28,7 @@ func Rows() map[string][]any {
 			&QuestionCount{},
 		},
 		"sites":     {&Site{}},
+		"forms":     {&RequestKind{}},
 		"customers": {&Customer{}, &CustomerGroup{}, &CustomerGroupMember{}},
 		"accounts":  {&Session{}, &SignInFailure{}, &KnownBrowser{}, &PasswordLink{}},
 		"person":    {&OwnLink{}},
@@ -63,6 +64,5 @@ func Rows() map[string][]any {
 		"hours":         {&OpeningHours{}, &OpeningDay{}},
 		"flows":         {&Flow{}, &FlowVersion{}, &FlowEntry{}, &FlowMove{}, &FlowMoveDay{}},
 		"conversations": {&Conversation{}, &Message{}, &RequestFile{}},
-		"requests":      {&RequestKind{}},
 	}
 }

@@ -14,11 +14,11 @@ import (
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
 	"hermeneus/app/exchange"
+	"hermeneus/app/forms"
 	"hermeneus/app/jobs"
 	"hermeneus/app/library"
 	"hermeneus/app/lists"
 	"hermeneus/app/problem"
-	"hermeneus/app/requests"
 	"hermeneus/app/search"
 	"hermeneus/app/staff"
 	"hermeneus/app/writing"
@@ -299,10 +299,10 @@ func Requesting(t *testing.T) (w *World, c Crew, site int64) {
 	sites, err := w.Sites.Sites(w.Context)
 	w.Must(err)
 	site = sites[0].ID
-	_, err = w.Requests.KeepRequestKind(
+	_, err = w.Forms.Keep(
 		w.Context,
 		c.Administrator,
-		requests.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
+		forms.RequestKind{SiteID: site, Name: "I am moving", Team: "Accounts", Fields: []form.Field{
 			{Key: "which", Label: "In or out?", Kind: form.Choice, Required: true, Options: []string{"In", "Out"}},
 			{
 				Key:      "forward",

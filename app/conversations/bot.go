@@ -5,14 +5,15 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"time"
 
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
 	"hermeneus/app/flows"
 	"hermeneus/app/problem"
-	"hermeneus/app/search"
 	"hermeneus/core/flow"
+	"hermeneus/core/form"
 	"hermeneus/core/outcome"
 	"hermeneus/store"
 )
@@ -26,7 +27,7 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 	if err != nil {
 		return err
 	}
-	shell := &shell{a, tx, AsAsker(v, *c), c}
+	shell := &shell{a, tx, AsAsker(v, *c), c, r.world.Forms}
 	shell.visitor.Language = spoken(r.program, v)
 	var moves []flow.Move
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
@@ -93,7 +94,11 @@ func (a *Conversations) running(tx *gorm.DB, v evidence.Visitor, c *store.Conver
 			return nil, err
 		}
 	}
-	r.world, err = a.world(tx, v, r)
+	language := r.state.Language
+	if language == "" {
+		language = r.program.Language(v.Language)
+	}
+	r.world, err = a.flows.World(tx, v, r.program, r.others, language, time.Time{})
 	return r, err
 }
 
@@ -129,54 +134,13 @@ func (a *Conversations) versionOf(db *gorm.DB, c *store.Conversation) (*flows.Ve
 	return version, nil
 }
 
-// world is what the script may know: the articles it names that the visitor may see, how the teams and the site stand,
-// and what is known of the customer.
-func (a *Conversations) world(tx *gorm.DB, v evidence.Visitor, r *running) (flow.World, error) {
-	language := r.state.Language
-	if language == "" {
-		language = r.program.Language(v.Language)
-	}
-	stands, err := a.hours.Stands(tx, v.Site, language)
-	if err != nil {
-		return flow.World{}, err
-	}
-	w := flow.World{
-		Articles: map[string]flow.Card{},
-		Teams:    stands.Teams,
-		Language: v.Language,
-		Channel:  string(outcome.Chat),
-		Page:     v.Page,
-		Open:     stands.Open,
-		Next:     stands.Next,
-		Busy:     stands.Busy,
-		Closed:   stands.Closed,
-		Flows:    map[string]*flow.Program{},
-	}
-	articles := r.program.Script().Articles()
-	for slug, other := range r.others {
-		w.Flows[slug] = other.Program
-		articles = append(articles, other.Program.Script().Articles()...)
-	}
-	found, err := search.LiveEditions(tx, v, articles)
-	if err != nil {
-		return flow.World{}, err
-	}
-	for ref, result := range found {
-		w.Articles[ref] = result.Card
-	}
-	if v.Customer != nil {
-		w.SignedIn, w.Groups = true, v.Customer.Groups
-		w.Facts = map[string]string{"name": v.Customer.Name, "mail": v.Customer.Email}
-	}
-	return w, nil
-}
-
 // shell does for a running conversation what the runtime cannot.
 type shell struct {
 	area    *Conversations
 	tx      *gorm.DB
 	visitor evidence.Visitor
 	c       *store.Conversation
+	forms   map[string]flow.Form // request forms of the site
 }
 
 func (s *shell) say(m flow.Message) error {
@@ -190,6 +154,11 @@ func (s *shell) say(m flow.Message) error {
 	var err error
 	if len(m.Cards) > 0 {
 		if row.Cards, err = json.Marshal(m.Cards); err != nil {
+			return err
+		}
+	}
+	if len(m.Told) > 0 {
+		if row.Told, err = json.Marshal(ToldAnswer{Turn: m.Turn, Passages: m.Told}); err != nil {
 			return err
 		}
 	}
@@ -213,12 +182,8 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	case flow.NeedRecord:
 		return nil, s.record(n.Evidence, state)
 	case flow.NeedSearch:
-		results, err := s.area.search.SearchFor(s.tx, s.visitor, n.Text, n.Limit)
-		var found []flow.Card
-		for _, r := range results {
-			found = append(found, r.Card)
-		}
-		return []flow.Input{{Kind: flow.Found, Cards: found}}, err
+		looked, err := s.area.search.LookUp(s.tx, s.visitor, n.Text, n.Limit)
+		return []flow.Input{flows.Found(looked)}, err
 	case flow.NeedHandOver:
 		s.c.Brief = n.Brief
 		return nil, s.handOver(n, state)
@@ -265,6 +230,14 @@ func (s *shell) handOver(n flow.Need, state flow.State) error {
 
 func (s *shell) request(n flow.Need, state flow.State) error {
 	s.c.Kind, s.c.Address = store.Request, n.Address
+	if f, there := s.forms[n.Form]; there {
+		answers, _ := form.Take(f.Fields, n.Answers, nil) // what the bot could not take is left out
+		raw, err := json.Marshal(append([]form.Answer{}, answers...))
+		if err != nil {
+			return err
+		}
+		s.c.KindName, s.c.Answers = f.Name, raw
+	}
 	if err := s.renew(n.Address); err != nil {
 		return err
 	}

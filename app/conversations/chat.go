@@ -35,7 +35,7 @@ func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (stri
 	token, hash := accounts.NewToken()
 	now := a.base.Now()
 	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		stands, err := a.hours.Stands(tx, v.Site, v.Language)
+		stands, err := a.hours.Stands(tx, v.Site, v.Language, time.Time{})
 		if err != nil {
 			return err
 		}

@@ -24,6 +24,7 @@ type ChatMessage struct {
 	Cards   []flow.Card  `json:"cards"`
 	Choices []string     `json:"choices"`
 	Link    *flow.Linked `json:"link"`
+	Told    *ToldAnswer  `json:"told"` // an answer, word for word
 	Files   []KeptFile   `json:"files"`
 }
 
@@ -77,7 +78,10 @@ func (a *Conversations) View(db *gorm.DB, v evidence.Visitor, c store.Conversati
 	if view.Messages, err = messages(db, c.ID, after); err != nil {
 		return view, err
 	}
-	return view, hideCards(db, v, view.Messages)
+	if err := hideCards(db, v, view.Messages); err != nil {
+		return view, err
+	}
+	return view, hideTold(db, v, view.Messages)
 }
 
 // hideCards empties the cards of articles that the visitor may not see, or that are not
@@ -133,6 +137,9 @@ func messages(db *gorm.DB, conversation, after int64) ([]ChatMessage, error) {
 			if f.MessageID == r.ID {
 				list[i].Files = append(list[i].Files, f)
 			}
+		}
+		if list[i].Told, err = toldIn(r.Message); err != nil {
+			return nil, err
 		}
 		if len(r.Link) > 0 {
 			if err := json.Unmarshal(r.Link, &list[i].Link); err != nil {

@@ -113,7 +113,7 @@ func TestTheBriefPairsAnswersWithWhatWasSaid(t *testing.T) {
 			got = append(got, s.Bot+" – "+s.Said)
 		}
 	}
-	if strings.Join(got, " | ") != "What is it? – estimated bill | "+flow.FoundText+" – "+flow.No {
+	if strings.Join(got, " | ") != "What is it? – estimated bill | "+flow.In("en").Told+" – "+flow.No {
 		t.Errorf("the brief: %s", strings.Join(got, " | "))
 	}
 }

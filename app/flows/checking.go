@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -15,6 +16,7 @@ import (
 	"hermeneus/core/article"
 	"hermeneus/core/audience"
 	"hermeneus/core/flow"
+	"hermeneus/core/outcome"
 	"hermeneus/store"
 )
 
@@ -27,6 +29,34 @@ type Checked struct {
 	Texts    []flow.Said   `json:"texts"` // what is said, in every language
 	Language string        `json:"language"`
 	Name     string        `json:"name"`
+	Facts    []string      `json:"facts"`    // that it asks for
+	Articles []ShownTitle  `json:"articles"` // that it names and that are live
+	Limits   []TextLimit   `json:"limits"`   // of the length of a text
+}
+
+// ShownTitle is the title of an article that a script names.
+type ShownTitle struct {
+	Reference string `json:"reference"`
+	Title     string `json:"title"`
+}
+
+// TextLimit is how many characters a text can have in a channel.
+type TextLimit struct {
+	Channel string `json:"channel"`
+	Most    int    `json:"most"`
+}
+
+// unread is what is said of a script that cannot be read.
+func unread(err error) Checked {
+	return Checked{
+		Faults:   []flow.Fault{{Line: 1, Level: flow.Error, Message: err.Error()}},
+		Errors:   1,
+		Turns:    []flow.Begins{},
+		Texts:    []flow.Said{},
+		Facts:    []string{},
+		Articles: []ShownTitle{},
+		Limits:   []TextLimit{},
+	}
 }
 
 // Check lists what is wrong with a script, given as its writer types it or as JSON. slug is the flow that it is for,
@@ -34,14 +64,7 @@ type Checked struct {
 func (a *Flows) Check(ctx context.Context, slug, source string) (Checked, error) {
 	r, err := read(source)
 	if err != nil {
-		return Checked{
-			Faults: []flow.Fault{
-				{Line: 1, Level: flow.Error, Message: err.Error()},
-			},
-			Errors: 1,
-			Turns:  []flow.Begins{},
-			Texts:  []flow.Said{},
-		}, nil
+		return unread(err), nil
 	}
 	return a.check(a.base.DB.WithContext(ctx), slug, &r)
 }
@@ -53,7 +76,17 @@ func (a *Flows) check(db *gorm.DB, slug string, r *flow.Reading) (Checked, error
 	}
 	faults := append([]flow.Fault{}, r.Check(env)...)
 	n := flow.Errors(faults)
+	titles, most := []ShownTitle{}, []TextLimit{}
+	for _, ref := range slices.Sorted(maps.Keys(env.Articles)) {
+		titles = append(titles, ShownTitle{ref, env.Articles[ref].Title})
+	}
+	for _, channel := range slices.Sorted(maps.Keys(limits)) {
+		most = append(most, TextLimit{channel, limits[channel]})
+	}
 	return Checked{
+		Facts:    append([]string{}, r.Script.Facts()...),
+		Articles: titles,
+		Limits:   most,
 		Faults:   faults,
 		Errors:   n,
 		Warnings: len(faults) - n,
@@ -78,7 +111,7 @@ func read(source string) (flow.Reading, error) {
 
 // env gathers what the checks must know of the world that a script runs in.
 func (a *Flows) env(db *gorm.DB, slug string, script *flow.Script) (flow.Env, error) {
-	env := flow.Env{Flows: []string{}, Groups: []string{}, Forms: nil}
+	env := flow.Env{Flows: []string{}, Groups: []string{}, Limits: limits}
 	var err error
 	if env.Teams, env.Openings, err = a.hours.Staffing(db); err != nil {
 		return env, err
@@ -106,6 +139,11 @@ func (a *Flows) env(db *gorm.DB, slug string, script *flow.Script) (flow.Env, er
 	for _, site := range settings.ByID {
 		if everywhere || slices.ContainsFunc(of(entries, slug), func(e flow.Entry) bool { return e.Site == site.ID }) {
 			addSite(&env, site)
+			if len(script.Forms()) > 0 {
+				if err := addForms(db, &env, site.ID); err != nil {
+					return env, err
+				}
+			}
 		}
 	}
 	slices.Sort(env.Languages)
@@ -126,6 +164,24 @@ func addSite(env *flow.Env, site *sites.Settings) {
 		}
 	}
 }
+
+// addForms leaves of the request forms those that a help centre has, too: a flow can only ask for what there is
+// wherever it is met.
+func addForms(db *gorm.DB, env *flow.Env, site int64) error {
+	there, err := formsAt(db, site)
+	if err != nil || env.Forms == nil {
+		env.Forms = there
+		return err
+	}
+	maps.DeleteFunc(env.Forms, func(key string, _ flow.Form) bool {
+		_, both := there[key]
+		return !both
+	})
+	return nil
+}
+
+// limits is how many characters a text can have in each channel.
+var limits = map[string]int{string(outcome.Chat): flow.MaxText}
 
 // shows says of articles, by reference, whom they are for; those that are not live are left out.
 func shows(db *gorm.DB, references []string) (map[string]flow.Shows, error) {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"time"
 
 	"gorm.io/gorm"
 
@@ -33,6 +34,8 @@ type TrialLine struct {
 	Cards   []flow.Card `json:"cards"`
 	Choices []string    `json:"choices"`
 	Link    string      `json:"link,omitempty"`
+
+	Told []flow.Passage `json:"told"` // word for word
 }
 
 // TrialState is how a trial stands.
@@ -84,24 +87,29 @@ func (a *Flows) Try(ctx context.Context, by staff.Staff, t FlowTrial) (TrialStat
 	return out, nil
 }
 
-// trialWorld makes up the world of a trial: articles and flows are those that are live.
+// trialWorld makes up the world of a trial: who comes and when is made up; articles, flows and forms are those that
+// are live.
 func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flow.World, evidence.Visitor, error) {
-	v := evidence.Visitor{Language: t.World.Language}
+	v := evidence.Visitor{Language: t.World.Language, Page: t.World.Page, Site: t.World.Site}
 	if t.World.SignedIn {
 		v.Customer = &evidence.Customer{Name: "Ada Wren", Email: "ada@post.example", Groups: t.World.Groups}
 	}
-	stands, err := a.hours.Stands(db, 0, program.Language(t.World.Language))
+	at, err := a.moment(t.World.At)
 	if err != nil {
 		return flow.World{}, v, err
 	}
-	w := flow.World{
-		Articles: map[string]flow.Card{}, Teams: stands.Teams, Groups: t.World.Groups, SignedIn: t.World.SignedIn,
-		Language: t.World.Language, Channel: t.World.Channel, Page: t.World.Page, Open: !t.World.Closed,
-		Busy: stands.Busy, Closed: stands.Closed, Next: stands.Next, Flows: map[string]*flow.Program{},
+	others, err := a.Others(db, program)
+	if err != nil {
+		return flow.World{}, v, err
 	}
-	if v.Customer != nil {
-		w.Facts = map[string]string{"name": v.Customer.Name, "mail": v.Customer.Email, "number": "1001"}
+	w, err := a.World(db, v, program, others, program.Language(t.World.Language), at)
+	if err != nil {
+		return w, v, err
 	}
+	if t.World.Channel != "" {
+		w.Channel = t.World.Channel
+	}
+	w.Open = w.Open && !t.World.Closed
 	for name, team := range w.Teams {
 		switch state := t.World.Teams[name]; state {
 		case "closed":
@@ -109,25 +117,21 @@ func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flo
 		case string(flow.Free), string(flow.Busy), string(flow.Away):
 			team.Open, team.Presence = true, flow.Presence(state)
 		}
-		if !team.Open && team.Next == "" {
-			team.Next = "tomorrow at 08:00"
-		}
 		w.Teams[name] = team
 	}
-	others, err := a.Others(db, program)
+	return w, v, nil
+}
+
+// moment reads a time of the house's clocks, such as 2026-11-26T20:15; nothing is now.
+func (a *Flows) moment(wall string) (time.Time, error) {
+	if wall == "" {
+		return time.Time{}, nil
+	}
+	at, err := time.ParseInLocation("2006-01-02T15:04", wall, a.base.Zone)
 	if err != nil {
-		return w, v, err
+		return at, problem.OfField("world.at", "Write the moment as 2026-11-26T20:15.")
 	}
-	articles := program.Script().Articles()
-	for slug, other := range others {
-		w.Flows[slug] = other.Program
-		articles = append(articles, other.Program.Script().Articles()...)
-	}
-	found, err := search.LiveEditions(db, v, articles)
-	for ref, r := range found {
-		w.Articles[ref] = r.Card
-	}
-	return w, v, err
+	return at, nil
 }
 
 // player plays a trial.
@@ -177,36 +181,29 @@ func (p *player) play(t FlowTrial) error {
 
 // suppose goes on as if an article had been found.
 func (p *player) suppose() error {
-	if err := p.run(flow.Input{Kind: flow.Words, Text: "something"}, func(string, int) ([]flow.Card, error) {
-		return []flow.Card{{Reference: "A-0000", Revision: "A-0000@1", Title: "An article that fits"}}, nil
-	}); err != nil {
-		return err
-	}
-	return nil
+	return p.run(flow.Input{Kind: flow.Words, Text: "something"}, func(string, int) (search.Looked, error) {
+		fits := flow.Card{Reference: "A-0000", Revision: "A-0000@1", Title: "An article that fits"}
+		return search.Looked{Results: []search.Result{{Card: fits}}}, nil
+	})
 }
 
 func (p *player) say(speaker, text string) {
 	p.out.Lines = append(
 		p.out.Lines,
-		TrialLine{Speaker: speaker, Text: text, Cards: []flow.Card{}, Choices: []string{}},
+		TrialLine{Speaker: speaker, Text: text, Cards: []flow.Card{}, Choices: []string{}, Told: []flow.Passage{}},
 	)
 }
 
 func (p *player) notice(text string) { p.say("notice", text) }
 
 func (p *player) step(in flow.Input) error {
-	return p.run(in, func(words string, limit int) ([]flow.Card, error) {
-		results, err := p.area.search.SearchFor(p.db, p.visitor, words, limit)
-		cards := make([]flow.Card, len(results))
-		for i, r := range results {
-			cards[i] = r.Card
-		}
-		return cards, err
+	return p.run(in, func(words string, limit int) (search.Looked, error) {
+		return p.area.search.LookUp(p.db, p.visitor, words, limit)
 	})
 }
 
 // run takes one input and all that comes of it.
-func (p *player) run(in flow.Input, find func(words string, limit int) ([]flow.Card, error)) error {
+func (p *player) run(in flow.Input, find func(words string, limit int) (search.Looked, error)) error {
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
 		result, err := flow.Run(p.program, p.state, pending[0], p.world)
 		if err != nil {
@@ -216,7 +213,7 @@ func (p *player) run(in flow.Input, find func(words string, limit int) ([]flow.C
 		for _, m := range result.Messages {
 			line := TrialLine{
 				Speaker: "bot", Text: m.Text, Turn: m.Turn, Why: m.Why, Cards: append([]flow.Card{}, m.Cards...),
-				Choices: append([]string{}, m.Choices...),
+				Choices: append([]string{}, m.Choices...), Told: append([]flow.Passage{}, m.Told...),
 			}
 			if m.Link != nil {
 				line.Link = m.Link.URL + m.Link.Form
@@ -226,11 +223,11 @@ func (p *player) run(in flow.Input, find func(words string, limit int) ([]flow.C
 		for _, n := range result.Needs {
 			switch n.Kind {
 			case flow.NeedSearch:
-				cards, err := find(n.Text, n.Limit)
+				looked, err := find(n.Text, n.Limit)
 				if err != nil {
 					return err
 				}
-				pending = append(pending, flow.Input{Kind: flow.Found, Cards: cards})
+				pending = append(pending, Found(looked))
 			case flow.NeedHandOver:
 				p.notice(fmt.Sprintf("A person of the team %s has it now.%s", n.Team, briefly(n.Brief)))
 			case flow.NeedRequest:

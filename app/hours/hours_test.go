@@ -71,7 +71,7 @@ func TestUntilSomebodySaysSoTeamsAreOpenAndAgentsHere(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	stands, err := w.Hours.Stands(w.DB(), 0, "de")
+	stands, err := w.Hours.Stands(w.DB(), 0, "de", time.Time{})
 	w.Must(err)
 	local := w.Time().In(time.UTC)
 	if open := stands.Teams["Accounts"].Open; open != (local.Weekday() > 0 && local.Weekday() < 6 && local.Hour() >= 8 && local.Hour() < 18) {

@@ -109,9 +109,13 @@ func (s schedules) ofSite(id int64) store.OpeningHours {
 	return store.OpeningHours{Always: true}
 }
 
-// Stands says how things stand now for the readers of a site in a language. id is 0 where the chat stands on no site.
-func (a *Hours) Stands(db *gorm.DB, site int64, language string) (Standing, error) {
-	now := a.base.Now()
+// Stands says how things stand at a moment for the readers of a site in a language; the zero time is now. site is 0
+// where the chat stands on no site. At another moment than now, somebody is supposed to be there in every team.
+func (a *Hours) Stands(db *gorm.DB, site int64, language string, now time.Time) (Standing, error) {
+	supposed := !now.IsZero()
+	if !supposed {
+		now = a.base.Now()
+	}
 	out := Standing{Teams: map[string]flow.Team{}}
 	s, err := a.schedules(db)
 	if err != nil {
@@ -128,7 +132,10 @@ func (a *Hours) Stands(db *gorm.DB, site int64, language string) (Standing, erro
 			return out, err
 		}
 		team := flow.Team{Open: schedule.OpenAt(now), Presence: present[id]}
-		if team.Presence == "" {
+		switch {
+		case supposed:
+			team.Presence = flow.Free
+		case team.Presence == "":
 			team.Presence = flow.Away
 		}
 		if !team.Open {
@@ -223,7 +230,7 @@ func (a *Hours) Staffing(db *gorm.DB) (map[string]flow.Staffing, []flow.Opening,
 		if err != nil {
 			return nil, nil, err
 		}
-		staffing := flow.Staffing{Hours: row.ID != 0, Never: !schedule.Always && schedule.Week.Never()}
+		staffing := flow.Staffing{Never: !schedule.Always && schedule.Week.Never()}
 		for _, n := range agents {
 			if n.TeamID == id {
 				staffing.Agents = n.Agents

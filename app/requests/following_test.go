@@ -239,34 +239,3 @@ func TestThisAnsweredItClosesTheFormAsAnswered(t *testing.T) {
 		t.Errorf("outcome %+v", q)
 	}
 }
-
-func TestKindsOfRequestsAreKept(t *testing.T) {
-	w, c, site := apptest.Requesting(t)
-	for name, k := range map[string]requests.RequestKind{
-		"no name":          {SiteID: site, Fields: nil},
-		"no such site":     {SiteID: 99, Name: "x"},
-		"no such team":     {SiteID: site, Name: "x", Team: "Nobody"},
-		"a name twice":     {SiteID: site, Name: "I am moving"},
-		"fields that fail": {SiteID: site, Name: "x", Fields: []form.Field{{Key: "A B", Label: "x", Kind: form.Text}}},
-	} {
-		if _, err := w.Requests.KeepRequestKind(w.Context, c.Administrator, k); apptest.KindOf(err) != problem.Invalid {
-			t.Errorf("%s: %v", name, err)
-		}
-	}
-	if _, err := w.Requests.KeepRequestKind(
-		w.Context,
-		c.Author,
-		requests.RequestKind{SiteID: site, Name: "x"},
-	); apptest.KindOf(err) != problem.Denied {
-		t.Errorf("an author: %v", err)
-	}
-	list, err := w.Requests.RequestKinds(w.Context, site)
-	w.Must(err)
-	w.Must(w.Requests.RetireRequestKind(w.Context, c.Administrator, list[0].ID))
-	if list, _ := w.Requests.RequestKinds(w.Context, site); len(list) != 0 {
-		t.Errorf("still offered: %+v", list)
-	}
-	if apptest.KindOf(w.Requests.RetireRequestKind(w.Context, c.Administrator, list[0].ID)) != problem.NotFound {
-		t.Error("it is retired twice")
-	}
-}

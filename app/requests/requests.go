@@ -14,6 +14,7 @@ import (
 	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
 	"hermeneus/app/evidence"
+	"hermeneus/app/forms"
 	"hermeneus/app/helpcentre"
 	"hermeneus/app/problem"
 	"hermeneus/app/search"
@@ -118,7 +119,7 @@ func (a *Requests) SendRequest(ctx context.Context, v evidence.Visitor, n NewReq
 	now := a.base.Now()
 	var sent Sent
 	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
-		kind, err := kindNamed(tx, v.Site, n.Kind)
+		kind, err := forms.Named(tx, v.Site, n.Kind)
 		if err != nil {
 			return err
 		}
@@ -205,7 +206,7 @@ func (a *Requests) recordRequest(tx *gorm.DB, v evidence.Visitor, n NewRequest, 
 }
 
 // check says what is wrong with a request, field by field, or gives what it answers.
-func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
+func (n NewRequest) check(kind forms.RequestKind) ([]form.Answer, error) {
 	var f problem.Fields
 	f.Text("subject", n.Subject, 200)
 	f.Text("text", n.Text, coresearch.MaxQuery)
@@ -222,7 +223,7 @@ func (n NewRequest) check(kind RequestKind) ([]form.Answer, error) {
 }
 
 // uploads are all files of the request that are asked for.
-func (n NewRequest) uploads(kind RequestKind) []form.Upload {
+func (n NewRequest) uploads(kind forms.RequestKind) []form.Upload {
 	files := slices.Clone(n.Files)
 	for _, f := range form.Asked(kind.Fields, n.Answers) {
 		if upload, ok := n.Uploads[f.Key]; ok && f.Kind == form.File && len(upload.Content) > 0 {

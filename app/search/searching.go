@@ -3,6 +3,7 @@ package search
 import (
 	"context"
 	"errors"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -215,6 +216,45 @@ func (a *Search) SearchFor(db *gorm.DB, v evidence.Visitor, words string, limit 
 		return nil, err
 	}
 	return a.Confirm(db, v, found.Fitting())
+}
+
+// Looked is what a bot's look-up gives.
+type Looked struct {
+	Results []Result
+	Weak    bool      // they fit only weakly
+	Answer  *Composed // nil when nothing is sure enough
+}
+
+// LookUp looks up words for the bot: what fits them well, with the answer that can be made of it; else what fits them
+// weakly. It gives at most limit results.
+func (a *Search) LookUp(db *gorm.DB, v evidence.Visitor, words string, limit int) (Looked, error) {
+	r, err := a.request(db, v, words, max(limit, composedOf)+1)
+	if err != nil {
+		return Looked{}, err
+	}
+	found, err := a.index.Find(r)
+	if err != nil {
+		return Looked{}, problem.From(err, "")
+	}
+	fit := found.Fitting()
+	out := Looked{Weak: len(fit) == 0}
+	if out.Weak {
+		fit = found.Hits
+	}
+	if out.Results, err = a.Confirm(db, v, fit); err != nil {
+		return out, err
+	}
+	if !out.Weak {
+		out.Answer, err = a.composeAnswer(db, v, r, out.Results)
+	}
+	out.Weak = out.Weak && len(out.Results) > 0
+	out.Results = out.Results[:min(limit, len(out.Results))]
+	if out.Answer != nil { // only of what is offered
+		out.Answer.Parts = slices.DeleteFunc(out.Answer.Parts, func(p ComposedPart) bool {
+			return !slices.ContainsFunc(out.Results, func(r Result) bool { return r.Reference == p.Reference })
+		})
+	}
+	return out, err
 }
 
 // composedOf is how many of the results an answer is composed of, at most.

@@ -27,8 +27,8 @@ const (
 
 // Block is one line of a chapter, as it stands in the text.
 type Block struct {
-	Kind BlockKind
-	Text string
+	Kind BlockKind `json:"kind"`
+	Text string    `json:"text"`
 }
 
 // Chapters takes a sanitised text apart at its headings.

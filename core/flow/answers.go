@@ -28,6 +28,8 @@ func (m *machine) words(text string) error {
 		return m.detailed(n, text)
 	case ForDetails:
 		return m.details(n, text)
+	case ForField:
+		return m.fielded(n, text)
 	case ForAddress:
 		return m.address(n, text)
 	case ForMark:
@@ -268,6 +270,8 @@ func (m *machine) choice(label string) error {
 			return m.rated(n, mark)
 		}
 		return fmt.Errorf("%w: %q", ErrNoSuch, label)
+	case ForField:
+		return m.fielded(n, label)
 	case ForChoice, ForFact:
 		if m.state.Meant && plain(label) == plain(m.own().None) {
 			return m.noneMeant(n)

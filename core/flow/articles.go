@@ -34,7 +34,7 @@ func (m *machine) lookUp(n *node) {
 }
 
 // show offers articles and asks whether they helped.
-func (m *machine) show(message Message) {
+func (m *recording) show(message Message) {
 	message.Choices = []string{m.own().Yes, m.own().No}
 	m.say(message)
 	m.state.Offer, m.state.Waiting = m.offered(message), ForVerdict
@@ -51,16 +51,22 @@ func (m *recording) offered(message Message) []string {
 		}
 	}
 	m.record(outcome.Offered, "", m.place(), refs...)
-	if len(message.Told) > 0 {
-		var told []string
-		for _, p := range message.Told {
-			if !slices.Contains(told, p.Revision) {
-				told = append(told, p.Revision)
-			}
-		}
-		m.record(outcome.Told, "", m.place(), told...)
-	}
 	return refs
+}
+
+// told notes what was told word for word, and how sure that was. It counts once it was seen.
+func (m *recording) told(passages []Passage, sure float64) {
+	if len(passages) == 0 {
+		return
+	}
+	var refs []string
+	for _, p := range passages {
+		if !slices.Contains(refs, p.Revision) {
+			refs = append(refs, p.Revision)
+		}
+	}
+	m.record(outcome.Told, "", m.place(), refs...)
+	m.needs[len(m.needs)-1].Evidence.Stood = &outcome.Stood{Score: &sure}
 }
 
 func (m *machine) search(t *Turn) {
@@ -82,7 +88,8 @@ func (m *machine) found(in Input) error {
 		m.stuck()
 		return nil
 	}
-	if len(in.Cards) == 0 {
+	weak, afterWeak := n.way(OnWeak)
+	if len(in.Cards) == 0 || in.Weak && weak == nil { // what fits weakly is nothing, where nothing is said of it
 		if m.askWhichWasMeant() {
 			return nil
 		}
@@ -90,16 +97,20 @@ func (m *machine) found(in Input) error {
 		_, to := n.way(OnNothing)
 		return m.goOn(to, OnNothing)
 	}
-	message := Message{Text: m.own().Found, Cards: in.Cards, Told: in.Told}
-	if in.Weak {
+	message := Message{Text: m.own().Found, Cards: in.Cards}
+	switch {
+	case in.Weak:
 		message.Text = m.own().Weak
-		if lead, to := n.way(OnWeak); lead != nil {
+		if weak.leads() {
 			m.say(message)
 			m.offered(message)
-			return m.goOn(to, OnWeak)
+			return m.goOn(afterWeak, OnWeak)
 		}
+	case len(in.Told) > 0:
+		message.Text, message.Told = m.own().Told, in.Told
 	}
 	m.show(message)
+	m.told(message.Told, in.Sure)
 	return nil
 }
 

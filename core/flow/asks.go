@@ -75,7 +75,7 @@ func Answer(wants Wants, pattern, text string) (string, bool) {
 		return "", false
 	case WantsReference:
 		value := strings.ToUpper(text)
-		return value, fits(pattern, value)
+		return value, form.Fits(pattern, value)
 	}
 	return text, true
 }
@@ -90,33 +90,8 @@ func digits(text string) int {
 	return n
 }
 
-// fits compares a reference with a pattern: 0 for a digit, A for a letter, all else as it stands. Spaces and
-// dashes may be left out on either side. An empty pattern takes everything.
-func fits(pattern, value string) bool {
-	if pattern == "" {
-		return true
-	}
-	want, got := []rune(tight(pattern)), []rune(tight(value))
-	if len(want) != len(got) {
-		return false
-	}
-	for i, w := range want {
-		switch {
-		case w == '0' && (got[i] < '0' || got[i] > '9'),
-			w == 'A' && (got[i] < 'A' || got[i] > 'Z'),
-			w != '0' && w != 'A' && w != got[i]:
-			return false
-		}
-	}
-	return true
-}
-
-func tight(text string) string {
-	return strings.NewReplacer(" ", "", "-", "").Replace(strings.ToUpper(text))
-}
-
 // ask asks for a fact, unless it is known: then it gives true, and the conversation goes on.
-func (m *machine) ask(t *Turn) bool {
+func (m *recording) ask(t *Turn) bool {
 	if _, known := m.fact(t.Fact); known {
 		m.state.Result = ResultGiven
 		return true
@@ -133,7 +108,7 @@ func (m *machine) ask(t *Turn) bool {
 // answered takes what was typed for the answer to an ask.
 func (m *machine) answered(n *node, text string) error {
 	t := n.turn
-	if t.Skip && (plain(text) == plain(m.own().Skip) || plain(text) == "skip") {
+	if t.Skip && m.skips(text) {
 		return m.unanswered(n, ResultSkipped)
 	}
 	if t.Wants == WantsChoice {
@@ -185,6 +160,11 @@ func (m *machine) again(n *node, text string) error {
 	return nil
 }
 
+// skips reports whether somebody typed the word that skips a question.
+func (m *telling) skips(text string) bool {
+	return plain(text) == plain(m.own().Skip) || plain(text) == "skip"
+}
+
 func (m *machine) unanswered(n *node, result string) error {
 	m.state.Result = result
 	_, to := n.way(OnNothing)
@@ -204,7 +184,7 @@ func (m *telling) missing(t *Turn) string {
 // declined marks a detail that the customer would not give.
 const declined = "without "
 
-func (m *machine) askDetail(name string) {
+func (m *recording) askDetail(name string) {
 	words, ok := m.own().AskFor[name]
 	if !ok {
 		words = fmt.Sprintf(m.own().AskForFact, name)
@@ -226,7 +206,7 @@ func (m *machine) detailed(n *node, text string) error {
 	m.said("…")
 	value, ok := Answer(wants, "", text)
 	switch {
-	case plain(text) == plain(m.own().Skip) || plain(text) == "skip":
+	case m.skips(text):
 		m.learn(declined+name, "yes")
 	case ok:
 		m.learn(name, value)

@@ -44,10 +44,10 @@ type Fault struct {
 type Env struct {
 	Articles  map[string]Shows // by reference
 	Teams     map[string]Staffing
-	Flows     []string // that can be gone to
-	Groups    []string // of customers
-	Languages []string // of the site; the script's own is not among those that can lack a text
-	Forms     []string // keys of request forms
+	Flows     []string        // that can be gone to
+	Groups    []string        // of customers
+	Languages []string        // of the site; the script's own is not among those that can lack a text
+	Forms     map[string]Form // that there are wherever the flow is met, by key
 	Openings  []Opening
 	Limits    map[string]int // characters of a text, by channel
 	Avoided   []string       // words of the voice
@@ -66,7 +66,6 @@ type Shows struct {
 type Staffing struct {
 	Agents int
 	Never  bool // its hours are never open
-	Hours  bool // somebody set its hours
 }
 
 // Opening is who is open together at some moment of the week.

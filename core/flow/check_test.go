@@ -47,11 +47,11 @@ var env = Env{
 		"A-0004": {Title: "Rota", Audience: audience.Staff},
 		"A-0005": {Title: "Storm", Audience: audience.Everyone, Ends: true},
 	},
-	Teams:     map[string]Staffing{"Accounts": {Agents: 2, Hours: true}, "Field": {Agents: 0}},
+	Teams:     map[string]Staffing{"Accounts": {Agents: 2}, "Field": {Agents: 0}},
 	Flows:     []string{"moving"},
 	Groups:    []string{"members", "exporters"},
 	Languages: []string{"en", "de"},
-	Forms:     []string{"fault"},
+	Forms:     map[string]Form{"fault": {Name: "Fault"}},
 	Avoided:   []string{"valued customer"},
 }
 

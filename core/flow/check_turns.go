@@ -116,9 +116,7 @@ func (c *checker) team(t *Turn) {
 		}
 	}
 	c.filled(t.ID, "brief", t.Brief, true)
-	if t.Form != "" && c.env.Forms != nil && !slices.Contains(c.env.Forms, t.Form) {
-		c.wrong(t.ID, "form", "There is no request form “%s”.", t.Form)
-	}
+	c.form(t)
 	if c.env.Teams == nil {
 		return
 	}
@@ -133,14 +131,31 @@ func (c *checker) team(t *Turn) {
 	}
 }
 
+func (c *checker) form(t *Turn) {
+	if t.Form == "" || c.env.Forms == nil {
+		return
+	}
+	f, there := c.env.Forms[t.Form]
+	switch {
+	case !there:
+		c.wrong(t.ID, "form", "There is no request form “%s” in every help centre where the flow is met.", t.Form)
+	case t.Kind == Request && f.AsksForFile():
+		c.wrong(
+			t.ID,
+			"form",
+			"“%s” asks for a file, which nobody can give in a conversation. Link to it: “link form %s”.",
+			f.Name,
+			t.Form,
+		)
+	}
+}
+
 var webAddress = regexp.MustCompile(`^(https://|http://|/)\S+$`)
 
 func (c *checker) link(t *Turn) {
 	switch {
 	case t.Form != "":
-		if c.env.Forms != nil && !slices.Contains(c.env.Forms, t.Form) {
-			c.wrong(t.ID, "form", "There is no request form “%s”.", t.Form)
-		}
+		c.form(t)
 	case !webAddress.MatchString(t.URL):
 		c.wrong(t.ID, "url", "A link begins with https:// or /, or is “form” and the key of a request form.")
 	}

@@ -9,7 +9,7 @@ import (
 // Known lists the facts that a conversation can have without asking: of a customer who is signed in, of what
 // the page handed over, of the world.
 var Known = []string{
-	"first name", "name", "mail", "phone", "number", "language", "channel", "page", "group", "words", "next opening",
+	"first name", "name", "mail", "language", "channel", "page", "group", "words", "next opening",
 }
 
 // place is a fact within a text: [first name, else "there"].

@@ -76,7 +76,7 @@ func (m *telling) standing(lead *Lead, others ...string) string {
 }
 
 // detailsFirst asks for what a turn needs and nobody knows.
-func (m *machine) detailsFirst(t *Turn) bool {
+func (m *recording) detailsFirst(t *Turn) bool {
 	name := m.missing(t)
 	if name != "" {
 		m.askDetail(name)
@@ -122,8 +122,8 @@ func Stays(p *Program, state State) bool {
 }
 
 // request asks what a person shall answer.
-func (m *machine) request(n *node) {
-	if m.detailsFirst(n.turn) {
+func (m *recording) request(n *node) {
+	if m.detailsFirst(n.turn) || m.askField(n.turn) {
 		return
 	}
 	m.say(Message{Text: m.text(n.turn.Text)})
@@ -199,7 +199,7 @@ func (m *machine) details(n *node, text string) error {
 }
 
 func (m *machine) address(n *node, text string) error {
-	if plain(text) == plain(m.own().Skip) || plain(text) == "skip" {
+	if m.skips(text) {
 		return m.file(n, "")
 	}
 	address, fault := form.Address(text)
@@ -213,8 +213,9 @@ func (m *machine) address(n *node, text string) error {
 func (m *machine) file(n *node, address string) error {
 	m.need(Need{
 		Kind: NeedRequest, Team: n.turn.Team, Text: m.state.Facts[detailsFact], Address: address,
-		Brief: m.fill(n.turn.Brief),
+		Brief: m.fill(n.turn.Brief), Form: n.turn.Form, Answers: m.state.Answers,
 	})
+	m.state.Answers = nil
 	m.state.Result = ResultGiven
 	return m.goOn(n.next, ResultGiven)
 }

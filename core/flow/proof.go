@@ -20,6 +20,8 @@ type ExampleWorld struct {
 	Channel  string            `json:"channel,omitempty"`
 	Page     string            `json:"page,omitempty"`
 	Closed   bool              `json:"closed,omitempty"` // the site
+	Site     int64             `json:"site,omitempty"`   // 0 for none
+	At       string            `json:"at,omitempty"`     // such as 2026-11-26T20:15; nothing is now
 	Teams    map[string]string `json:"teams,omitempty"`  // free, busy, away or closed
 }
 

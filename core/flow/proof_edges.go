@@ -55,7 +55,7 @@ func (p *proof) leave(s int, out []edge) []edge {
 		if t.Kind == LookUp {
 			_, nothing := n.way(OnNothing)
 			ask(nothing, p.with(v, resultFact, ResultNothing), ExampleStep{Kind: Words, Text: "xyzzy plugh"})
-			if lead, weak := n.way(OnWeak); lead != nil {
+			if lead, weak := n.way(OnWeak); lead.leads() {
 				ask(weak, v, ExampleStep{Kind: Words, Text: "something"})
 			}
 		}

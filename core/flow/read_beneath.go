@@ -97,7 +97,7 @@ func (b *beneath) detail(l *row) bool {
 		case word == "stays" && t.Kind == HandOver && rest == "":
 			t.Stays = true
 		case word == "form" && t.Kind == Request:
-			t.Form = rest
+			t.Form = FormKey(rest)
 		case word == "at most" && t.Kind == LookUp:
 			n, err := strconv.Atoi(rest)
 			if err != nil {

@@ -2,6 +2,7 @@ package flow
 
 import (
 	"errors"
+	"fmt"
 	"maps"
 	"slices"
 
@@ -234,7 +235,7 @@ func (m *machine) enter(n *node) (next *node, why string, waits bool) {
 	case Say:
 		m.say(Message{Text: m.text(t.Text)})
 	case Link:
-		m.say(Message{Text: m.text(t.Text), Link: &Linked{URL: t.URL, Form: t.Form}})
+		m.link(t)
 	case Choose:
 		return m.offerChoices(n)
 	case Ask:
@@ -301,6 +302,20 @@ func (m *telling) branch(n *node) (next *node, why string, waits bool) {
 		}
 	}
 	return n.next, "next", false
+}
+
+// link points to a page, or to a request form and says how long that takes.
+func (m *recording) link(t *Turn) {
+	message := Message{Text: m.text(t.Text), Link: &Linked{URL: t.URL}}
+	if t.Form != "" {
+		f, there := m.world.Forms[t.Form]
+		message.Link = nil
+		if there {
+			message.Link = &Linked{URL: f.URL, Form: t.Form}
+			message.Text += "\n" + fmt.Sprintf(m.own().Takes, f.Minutes)
+		}
+	}
+	m.say(message)
 }
 
 func (m *recording) say(message Message) {

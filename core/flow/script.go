@@ -229,6 +229,30 @@ func (s *Script) Articles() []string {
 	return refs
 }
 
+// Forms lists the keys of the request forms that the script names, once each.
+func (s *Script) Forms() []string {
+	var list []string
+	s.Each(func(t *Turn) {
+		if t.Form != "" && !slices.Contains(list, t.Form) {
+			list = append(list, t.Form)
+		}
+	})
+	return list
+}
+
+// Facts lists what the script asks for, once each.
+func (s *Script) Facts() []string {
+	var list []string
+	s.Each(func(t *Turn) {
+		for _, fact := range append([]string{t.Fact}, t.Details...) {
+			if fact != "" && !slices.Contains(list, fact) {
+				list = append(list, fact)
+			}
+		}
+	})
+	return list
+}
+
 // Flows lists the other flows that the script goes to, once each.
 func (s *Script) Flows() []string {
 	var list []string

@@ -6,6 +6,7 @@ import "slices"
 type Sentences struct {
 	Yes, No    string            // what is answered to "did this help?"
 	Found      string            // above what was looked up
+	Told       string            // above an answer that is told word for word
 	Weak       string            // above what fits only weakly
 	Meant      string            // above the choices that may have been meant
 	None       string            // the choice that none was meant
@@ -20,6 +21,7 @@ type Sentences struct {
 	Stuck      string            // something went wrong in the script
 	AskAgain   map[Wants]string  // to what is no answer
 	AskFor     map[string]string // facts that are asked for before a person is
+	Takes      string            // of a request form; %d minutes
 	AskForFact string            // any other such fact; %s is its name
 	Marks      []string          // from 1 to 5
 }
@@ -34,6 +36,7 @@ const (
 var sentences = map[string]*Sentences{
 	"en": {
 		Yes: Yes, No: No, Found: FoundText,
+		Told:   "Our articles say:",
 		Weak:   "I am not sure that this fits:",
 		Meant:  "Did you mean one of these?",
 		None:   "None of these",
@@ -59,11 +62,13 @@ var sentences = map[string]*Sentences{
 			"name": "What is your name?", "mail": "By which mail address can we reach you?",
 			"phone": "By which phone number can we reach you?", "number": "What is your customer number?",
 		},
+		Takes:      "It takes about %d min.",
 		AskForFact: "Before I pass you on: what is your %s?",
 		Marks:      []string{"1 – bad", "2", "3", "4", "5 – very good"},
 	},
 	"de": {
 		Yes: "Ja, das hat geholfen", No: "Nein, noch nicht", Found: "Das habe ich gefunden.",
+		Told:   "In unseren Artikeln steht:",
 		Weak:   "Ich bin nicht sicher, ob das passt:",
 		Meant:  "Meinten Sie eines davon?",
 		None:   "Nichts davon",
@@ -91,11 +96,13 @@ var sentences = map[string]*Sentences{
 			"name": "Wie heißen Sie?", "mail": "Unter welcher Mailadresse erreichen wir Sie?",
 			"phone": "Unter welcher Telefonnummer erreichen wir Sie?", "number": "Wie lautet Ihre Kundennummer?",
 		},
+		Takes:      "Das dauert etwa %d min.",
 		AskForFact: "Bevor ich Sie weitergebe: %s?",
 		Marks:      []string{"1 – schlecht", "2", "3", "4", "5 – sehr gut"},
 	},
 	"fr": {
 		Yes: "Oui, cela m’a aidé", No: "Non, pas encore", Found: "Voici ce que j’ai trouvé.",
+		Told:   "Voici ce que disent nos articles :",
 		Weak:   "Je ne suis pas sûr que cela convienne :",
 		Meant:  "Vouliez-vous dire l’un de ceux-ci ?",
 		None:   "Aucun de ceux-ci",
@@ -124,6 +131,7 @@ var sentences = map[string]*Sentences{
 			"name": "Comment vous appelez-vous ?", "mail": "À quelle adresse électronique pouvons-nous vous joindre ?",
 			"phone": "À quel numéro pouvons-nous vous joindre ?", "number": "Quel est votre numéro de client ?",
 		},
+		Takes:      "Cela prend environ %d min.",
 		AskForFact: "Avant de vous passer quelqu’un : %s ?",
 		Marks:      []string{"1 – mauvais", "2", "3", "4", "5 – très bon"},
 	},

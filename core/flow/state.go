@@ -20,6 +20,7 @@ const (
 	ForFound   Waiting = "found"   // the shell, with what it found
 	ForVerdict Waiting = "verdict" // whether it helped
 	ForMark    Waiting = "mark"    // how good it was, from 1 to 5
+	ForField   Waiting = "field"   // the answer to a field of a request form
 	ForDetails Waiting = "details" // the text of a request
 	ForAddress Waiting = "address" // by which mail address the customer is known
 	ForMore    Waiting = "more"    // the script has ended: anything may be asked
@@ -42,6 +43,7 @@ type State struct {
 	Heard    string            `json:"heard,omitempty"`    // what the bot said last
 	Result   string            `json:"result,omitempty"`   // of the last turn that had one
 	Tries    int               `json:"tries,omitempty"`    // how often the present answer was refused
+	Answers  map[string]string `json:"answers,omitempty"`  // to the fields of a request form; "" for none given
 	Detail   string            `json:"detail,omitempty"`   // the fact that is asked for before a person is
 	Asked    bool              `json:"asked,omitempty"`    // it was asked once which choice was meant
 	Meant    bool              `json:"meant,omitempty"`    // it was asked which choice was meant
@@ -119,6 +121,7 @@ type World struct {
 	Next     string              // when the site opens next
 	Busy     string              // what the site says while everybody is busy; "" for the standard sentence
 	Closed   string              // what it says while nobody is there
+	Forms    map[string]Form     // request forms, by key
 	Flows    map[string]*Program // the other flows that the script goes to
 }
 
@@ -143,8 +146,9 @@ type Input struct {
 	Helped   bool
 	Revision string
 	Cards    []Card
-	Weak     bool // found: what was found fits only weakly
-	Told     []Passage
+	Weak     bool      // found: what was found fits only weakly
+	Told     []Passage // found: an answer, word for word
+	Sure     float64   // found: how likely it is that the answer answers, 0 to 1
 }
 
 // Message is what the bot says, and what it offers with it.
@@ -161,7 +165,7 @@ type Message struct {
 // Linked is a page that a message points to.
 type Linked struct {
 	URL  string `json:"url,omitempty"`
-	Form string `json:"form,omitempty"` // the key of a request form of the site
+	Form string `json:"form,omitempty"` // the key of the request form that stands there
 }
 
 // NeedKind says what the shell must do.
@@ -186,6 +190,8 @@ type Need struct {
 	Brief    string
 	Address  string
 	Limit    int
+	Form     string            // request: the key of the form whose fields were answered
+	Answers  map[string]string // request: to the form's fields, by key
 }
 
 // Move is one move of a conversation: from a turn to a turn, and why. Neither holds a word of the customer's.

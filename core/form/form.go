@@ -150,6 +150,21 @@ func Asked(fields []Field, answers map[string]string) []Field {
 	return asked
 }
 
+// Seconds that it takes to fill in a field, by what it takes; and the subject and text that every form asks for. They
+// are rough estimates of ours, not measured.
+var seconds = map[Kind]int{Text: 15, LongText: 60, Choice: 8, Date: 12, Reference: 30, File: 45}
+
+const secondsOfText = 60
+
+// Minutes is about how long a form takes, from one up.
+func Minutes(fields []Field) int {
+	all := secondsOfText
+	for _, f := range fields {
+		all += seconds[f.Kind]
+	}
+	return max(1, (all+30)/60)
+}
+
 // Take checks answers and uploads, by key. It gives what was answered, in the form's
 // order, or what is wrong; what is not asked for is left out.
 func Take(fields []Field, answers map[string]string, uploads map[string]Upload) (taken []Answer, faults []Fault) {
@@ -195,7 +210,7 @@ func (f Field) fault(value string) string {
 			return "Write the day as 2026-03-31."
 		}
 	case Reference:
-		if !fits(f.Pattern, value) {
+		if !Fits(f.Pattern, value) {
 			return "Write it as it stands there, such as " + example(f.Pattern) + "."
 		}
 		return atMost(value, MaxText)
@@ -214,30 +229,29 @@ func atMost(value string, most int) string {
 	return ""
 }
 
-// fits reports whether a value has the shape of a pattern; spaces do not matter.
-func fits(pattern, value string) bool {
+// Fits reports whether a value has the shape of a pattern: 0 for a digit, A for a letter, all else as it stands.
+// Spaces and dashes do not matter. An empty pattern takes everything.
+func Fits(pattern, value string) bool {
 	if pattern == "" {
 		return true
 	}
-	shape := []rune(
-		strings.ReplaceAll(pattern, " ", ""),
-	)
-	text := []rune(
-		strings.ToUpper(strings.ReplaceAll(value, " ", "")),
-	)
-	if len(shape) != len(text) {
+	want, got := []rune(tight(pattern)), []rune(tight(value))
+	if len(want) != len(got) {
 		return false
 	}
-	for i, r := range shape {
-		c := text[i]
+	for i, w := range want {
 		switch {
-		case r == '0' && (c < '0' || c > '9'), r == 'A' && (c < 'A' || c > 'Z'):
-			return false
-		case r != '0' && r != 'A' && strings.ToUpper(string(r)) != string(c):
+		case w == '0' && (got[i] < '0' || got[i] > '9'),
+			w == 'A' && (got[i] < 'A' || got[i] > 'Z'),
+			w != '0' && w != 'A' && w != got[i]:
 			return false
 		}
 	}
 	return true
+}
+
+func tight(text string) string {
+	return strings.NewReplacer(" ", "", "-", "").Replace(strings.ToUpper(text))
 }
 
 // example is a value that fits a pattern.

@@ -21,7 +21,9 @@ const choices = computed(() =>
     ? (view.value.messages.filter((m) => m.choices.length).at(-1)?.choices ?? [])
     : [],
 )
-const choosing = computed(() => ['choice', 'verdict', 'fact', 'mark'].includes(view.value?.waiting ?? ''))
+const choosing = computed(() =>
+  ['choice', 'verdict', 'fact', 'field', 'mark'].includes(view.value?.waiting ?? ''),
+)
 const closed = computed(() => view.value?.status === 'closed')
 // Who is with them now is said among the messages, once.
 const standing = computed(() => (view.value?.status === 'waiting' ? t('chat.queue') : ''))
@@ -39,8 +41,8 @@ async function send() {
   if (!(await chat.say('words', words))) text.value = [words, text.value].filter(Boolean).join('\n')
 }
 
-async function open(card: Schemas['Card']) {
-  page.value = await chat.openArticle(card.reference)
+async function open(reference: string) {
+  page.value = await chat.openArticle(reference)
 }
 </script>
 
@@ -58,6 +60,7 @@ async function open(card: Schemas['Card']) {
         side="customer"
         :files-at="`/help/requests/${chat.token.value}/files`"
         @open="open"
+        @read="chat.markToldRead"
       />
       <p v-else-if="!fault" class="faded">{{ t('chat.moment') }}</p>
       <p v-if="standing" class="standing" role="status">{{ standing }}</p>

@@ -94,6 +94,16 @@ export function useConversation() {
     })
   }
 
+  const seen = new Set<number>() // answers of which it is said already
+  function markToldRead(message: number, seconds: number) {
+    if (seen.has(message)) return
+    seen.add(message)
+    void api.POST('/api/chat/{token}/messages/{id}/read', {
+      params: { path: { token: token.value, id: message } },
+      body: { seconds },
+    })
+  }
+
   function said(e: unknown): string {
     if (e instanceof Refused) return e.message
     if (e instanceof Unreachable)
@@ -102,5 +112,5 @@ export function useConversation() {
   }
 
   onScopeDispose(() => events?.close())
-  return { token, view, fault, busy, lost, open, begin, say, openArticle, markRead }
+  return { token, view, fault, busy, lost, open, begin, say, openArticle, markRead, markToldRead }
 }

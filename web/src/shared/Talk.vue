@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from './api/client'
+import ToldAnswer from './ToldAnswer.vue'
 import { exact, kilobytes, time } from './format'
 
 /** The messages of a conversation, as the customer or an agent reads them. */
@@ -8,7 +9,7 @@ defineProps<{
   side: 'agent' | 'customer'
   filesAt: string // where this reader fetches files
 }>()
-const emit = defineEmits<{ open: [card: Schemas['Card']] }>()
+const emit = defineEmits<{ open: [reference: string]; read: [message: number, seconds: number] }>()
 
 const names: Record<string, string> = { customer: 'Customer', bot: 'Bot', agent: 'Agent', notice: '' }
 
@@ -25,6 +26,12 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
         {{ speaker(m, side) }} <time :datetime="m.at" :title="exact(m.at)">{{ time(m.at) }}</time>
       </p>
       <p v-if="m.text" class="said">{{ m.text }}</p>
+      <ToldAnswer
+        v-if="m.told"
+        :told="m.told"
+        @open="(reference) => emit('open', reference)"
+        @read="(seconds) => emit('read', m.id, seconds)"
+      />
       <p v-if="m.link?.url" class="file">
         <a :href="m.link.url" target="_blank" rel="noopener">{{ m.link.url }}</a>
       </p>
@@ -35,7 +42,7 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
       <ul v-if="m.cards.length" class="cards">
         <li v-for="(card, i) in m.cards" :key="i">
           <p v-if="!card.reference" class="who">An article that is not open to you any more</p>
-          <button v-else type="button" @click="emit('open', card)">
+          <button v-else type="button" @click="emit('open', card.reference)">
             <strong>{{ card.title }}</strong>
             <span>{{ card.summary }}</span>
           </button>

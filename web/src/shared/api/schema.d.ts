@@ -89,6 +89,23 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/chat/{token}/messages/{id}/read': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** An answer that the bot told was really seen */
+    post: operations['do-read-told']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/help/articles/{reference}/answered': {
     parameters: {
       query?: never
@@ -3167,8 +3184,8 @@ export interface components {
       words_lost: number
     }
     Block: {
-      Kind: string
-      Text: string
+      kind: string
+      text: string
     }
     Brief: {
       before: components['schemas']['BriefLook'][]
@@ -3295,6 +3312,7 @@ export interface components {
       name: string
       speaker: string
       text: string
+      told: components['schemas']['ToldAnswer']
     }
     ChatView: {
       agent: string
@@ -3314,10 +3332,13 @@ export interface components {
       message: string
     }
     Checked: {
+      articles: components['schemas']['ShownTitle'][]
       /** Format: int64 */
       errors: number
+      facts: string[]
       faults: components['schemas']['Fault'][]
       language: string
+      limits: components['schemas']['TextLimit'][]
       name: string
       texts: components['schemas']['Said'][]
       turns: components['schemas']['Begins'][]
@@ -3577,12 +3598,15 @@ export interface components {
       text?: string
     }
     ExampleWorld: {
+      at?: string
       channel?: string
       closed?: boolean
       groups?: string[]
       language?: string
       page?: string
       signed_in?: boolean
+      /** Format: int64 */
+      site?: number
       teams?: {
         [key: string]: string
       }
@@ -4516,6 +4540,14 @@ export interface components {
       name: string
       reference: string
     }
+    Passage: {
+      anchor?: string
+      blocks: components['schemas']['Block'][]
+      heading?: string
+      reference: string
+      revision: string
+      title: string
+    }
     PasswordChange: {
       next: string
       present: string
@@ -4965,6 +4997,10 @@ export interface components {
       opened?: boolean
       verdict?: string
     }
+    ShownTitle: {
+      reference: string
+      title: string
+    }
     Site: {
       accent_colour: string
       /** Format: int64 */
@@ -5103,6 +5139,11 @@ export interface components {
     TemplatePreview: {
       body: string
     }
+    TextLimit: {
+      channel: string
+      /** Format: int64 */
+      most: number
+    }
     Titled: {
       reference: string
       title: string
@@ -5119,6 +5160,12 @@ export interface components {
       to_publish: components['schemas']['QueueItem'][]
       to_review: components['schemas']['QueueItem'][]
       waiting: components['schemas']['HandoffLine'][]
+    }
+    ToldAnswer: {
+      passages: components['schemas']['Passage'][]
+      /** Format: double */
+      read_seconds: number
+      turn: string
     }
     TrailLine: {
       action: string
@@ -5147,6 +5194,7 @@ export interface components {
       link?: string
       speaker: string
       text: string
+      told: components['schemas']['Passage'][]
       turn?: string
       why?: string
     }
@@ -5528,6 +5576,76 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['SayingBody']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Too Many Requests */
+      429: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'do-read-told': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        token: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['Seconds']
       }
     }
     responses: {

@@ -113,6 +113,9 @@ useKey(
   },
   { ctrl: true, typing: true },
 )
+
+/** What was shown opens beside the conversation, so that what is being typed stays. */
+const look = (reference: string) => window.open(`/library/${reference}`, '_blank', 'noopener')
 </script>
 
 <template>
@@ -135,6 +138,7 @@ useKey(
         :messages="handoff.messages"
         side="agent"
         :files-at="`/api/staff/handoffs/${handoff.reference}/files`"
+        @open="look"
       />
       <div ref="end" />
     </div>

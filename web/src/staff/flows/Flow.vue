@@ -19,6 +19,7 @@ import FlowVersions from './FlowVersions.vue'
 import FlowWhere from './FlowWhere.vue'
 import RenameTurn from './RenameTurn.vue'
 import ScriptEditor from './ScriptEditor.vue'
+import TextCount from './TextCount.vue'
 import { useChecks } from './flowChecks'
 import { useFlowCopy } from './flowCopy'
 
@@ -77,7 +78,7 @@ const checked = useChecks(props.slug, source)
 const named = {
   words: () => words.value.value,
   turns: () => (checked.value?.turns ?? []).filter((t) => t.named).map((t) => t.turn),
-  facts: () => [...source.value.matchAll(/\bask ([^(:[\]]+?)\s*[(:]/g)].map((m) => (m[1] ?? '').trim()),
+  facts: () => checked.value?.facts ?? [],
 }
 
 function typed(text: string) {
@@ -164,11 +165,13 @@ async function published() {
         :source="source"
         :editable="editable"
         :faults="checked?.faults ?? []"
+        :articles="checked?.articles ?? []"
         :named="named"
         @typed="typed"
         @line="(n) => (line = n)"
         @rename="(turn) => (renaming = turn)"
       />
+      <TextCount v-if="checked && !beside" :checked="checked" :line="line" />
       <RenameTurn
         v-if="renaming"
         :source="source"

@@ -22,6 +22,8 @@ const nobody: World = {
   language: '',
   channel: 'chat',
   page: '',
+  at: '',
+  site: 0,
   closed: false,
   teams: {},
 }
@@ -112,6 +114,10 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
   <ol v-if="tried" class="talk plainlist" aria-live="polite" aria-label="The conversation" tabindex="0">
     <li v-for="(l, i) in tried.lines" :key="i" :class="l.speaker">
       <p class="text">{{ l.text }}</p>
+      <blockquote v-for="p in l.told" :key="p.reference" class="passage">
+        <p v-for="(b, n) in p.blocks" :key="n">{{ b.text }}</p>
+        <footer class="faded small">{{ p.title }}</footer>
+      </blockquote>
       <ul v-if="l.cards.length" class="plainlist cards">
         <li v-for="c in l.cards" :key="c.reference">
           {{ c.title }} <span class="faded small">{{ c.reference }}</span>
@@ -186,6 +192,15 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
 }
 .why {
   font-size: 0.78rem;
+}
+.passage {
+  margin: 0.3rem 0;
+  padding-left: 0.7rem;
+  border-left: 1px solid var(--rule);
+  font: 0.95rem/1.45 var(--text-face);
+}
+.passage p {
+  margin: 0 0 0.2rem;
 }
 .cards li {
   text-decoration: underline;

@@ -16,6 +16,7 @@ import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import type { Schemas } from '../../shared/api/client'
 import { folding, goTo, scriptKeys } from './scriptKeys'
 import { scriptLook } from './scriptLook'
+import { scriptTitles, titled } from './scriptTitles'
 import { scriptWords, type Named } from './scriptWords'
 
 /** A script, typed as an outline is: one turn a line, what follows from it alone beneath. */
@@ -23,6 +24,7 @@ const props = defineProps<{
   source: string
   editable: boolean
   faults: Schemas['Fault'][]
+  articles: Schemas['ShownTitle'][]
   named: Named
 }>()
 const emit = defineEmits<{ typed: [source: string]; line: [line: number]; rename: [turn: string] }>()
@@ -84,6 +86,7 @@ onMounted(() => {
       EditorView.contentAttributes.of({ 'aria-label': 'The script', spellcheck: 'true', tabindex: '0' }),
       placeholder('say Hello, and welcome. I am a bot.'),
       scriptLook,
+      scriptTitles,
       faultLines,
       writable.of(access()),
       EditorView.updateListener.of((u) => {
@@ -94,13 +97,17 @@ onMounted(() => {
       }),
     ],
   })
-  view.dispatch({ effects: marked.of(props.faults) })
+  view.dispatch({ effects: [marked.of(props.faults), titled.of(props.articles)] })
 })
 onBeforeUnmount(() => view?.destroy())
 
 watch(
   () => props.editable,
   () => view?.dispatch({ effects: writable.reconfigure(access()) }),
+)
+watch(
+  () => props.articles,
+  (articles) => view?.dispatch({ effects: titled.of(articles) }),
 )
 watch(
   () => props.faults,

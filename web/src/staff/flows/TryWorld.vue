@@ -16,7 +16,7 @@ function setTeam(name: string, state: string) {
   set({ teams: Object.fromEntries(state ? [...others, [name, state]] : others) })
 }
 const states = [
-  { value: '', label: 'as it is now' },
+  { value: '', label: 'as it is then' },
   { value: 'free', label: 'free' },
   { value: 'busy', label: 'busy' },
   { value: 'away', label: 'nobody there' },
@@ -67,6 +67,33 @@ const states = [
       ]"
       @chosen="(l) => set({ language: String(l) })"
     />
+    <label for="try-at">At</label>
+    <input
+      id="try-at"
+      type="datetime-local"
+      :value="world.at"
+      title="Nothing is now"
+      @change="(e) => set({ at: (e.target as HTMLInputElement).value })"
+    />
+    <span id="try-site">In the help centre</span>
+    <Choice
+      :model-value="world.site ?? 0"
+      small
+      aria-labelledby="try-site"
+      :options="[
+        { value: 0, label: 'any' },
+        ...(words?.sites ?? []).map((s) => ({ value: s.id, label: s.name })),
+      ]"
+      @chosen="(id) => set({ site: Number(id) })"
+    />
+    <label for="try-page">On the page</label>
+    <input
+      id="try-page"
+      :value="world.page"
+      placeholder="any"
+      maxlength="200"
+      @change="(e) => set({ page: (e.target as HTMLInputElement).value })"
+    />
     <template v-for="t in words?.teams ?? []" :key="t">
       <span :id="`try-${t}`">{{ t }}</span>
       <Choice
@@ -89,6 +116,13 @@ const states = [
   grid-template-columns: 1fr 1fr;
   gap: 0.3rem 0.6rem;
   align-items: center;
+}
+.world input:not([type='checkbox']) {
+  font: inherit;
+  min-width: 0;
+  padding: 0.05rem 0.4rem;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
 }
 .world summary {
   grid-column: 1 / -1;

@@ -1,4 +1,4 @@
-package requests
+package forms
 
 import (
 	"context"
@@ -33,10 +33,15 @@ func kindOf(row store.RequestKind) (RequestKind, error) {
 	return k, nil
 }
 
-// RequestKinds lists the kinds of request of a site, in their order.
-func (a *Requests) RequestKinds(ctx context.Context, site int64) ([]RequestKind, error) {
+// Kinds lists the kinds of request of a site, in their order.
+func (a *Forms) Kinds(ctx context.Context, site int64) ([]RequestKind, error) {
+	return Of(a.base.DB.WithContext(ctx), site)
+}
+
+// Of lists the kinds of request of a site, in their order.
+func Of(db *gorm.DB, site int64) ([]RequestKind, error) {
 	var rows []store.RequestKind
-	if err := a.base.DB.WithContext(ctx).
+	if err := db.
 		Where("site_id = ? AND retired_at IS NULL", site).
 		Order("position, id").
 		Find(&rows).
@@ -54,9 +59,9 @@ func (a *Requests) RequestKinds(ctx context.Context, site int64) ([]RequestKind,
 	return list, nil
 }
 
-// KeepRequestKind makes a kind of request at the end of a site's, or changes one (ID
+// Keep makes a kind of request at the end of a site's, or changes one (ID
 // not 0). Requests that were sent keep what they said.
-func (a *Requests) KeepRequestKind(ctx context.Context, by staff.Staff, k RequestKind) (int64, error) {
+func (a *Forms) Keep(ctx context.Context, by staff.Staff, k RequestKind) (int64, error) {
 	if err := by.May("Changing the request form", role.Administrator); err != nil {
 		return 0, err
 	}
@@ -110,8 +115,8 @@ func (a *Requests) KeepRequestKind(ctx context.Context, by staff.Staff, k Reques
 	return row.ID, err
 }
 
-// RetireRequestKind takes a kind of request from the form.
-func (a *Requests) RetireRequestKind(ctx context.Context, by staff.Staff, id int64) error {
+// Retire takes a kind of request from the form.
+func (a *Forms) Retire(ctx context.Context, by staff.Staff, id int64) error {
 	if err := by.May("Changing the request form", role.Administrator); err != nil {
 		return err
 	}
@@ -129,8 +134,8 @@ func (a *Requests) RetireRequestKind(ctx context.Context, by staff.Staff, id int
 	})
 }
 
-// kindNamed gives a kind of a site's form; "" gives one without fields of its own.
-func kindNamed(tx *gorm.DB, site int64, name string) (RequestKind, error) {
+// Named gives a kind of a site's form; "" gives one without fields of its own.
+func Named(tx *gorm.DB, site int64, name string) (RequestKind, error) {
 	if name == "" {
 		return RequestKind{}, nil
 	}
