@@ -9,7 +9,6 @@ import (
 	"hermeneus/app/flows"
 	"hermeneus/app/hours"
 	"hermeneus/core/flow"
-	corehours "hermeneus/core/hours"
 )
 
 // The flows that are live, and where they meet customers besides the front door, which meets everybody.
@@ -88,11 +87,11 @@ func (w *world) hours(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	weekday := []corehours.Stretch{{From: 8 * 60, To: 18 * 60}}
-	week := corehours.Week{weekday, weekday, weekday, weekday, weekday, {{From: 9 * 60, To: 13 * 60}}, {}}
+	const weekday = "8–18"
+	week := []string{weekday, weekday, weekday, weekday, weekday, "9–13", ""}
 	for _, o := range openings.List {
 		if o.Kind == "site" {
-			set := hours.OpeningSetting{Zone: "Europe/London", Week: week[:]}
+			set := hours.OpeningSetting{Zone: "Europe/London", Week: week}
 			if err := w.app.Hours.SetOpening(ctx, w.by("pell"), o.Kind, o.ID, set); err != nil {
 				return err
 			}

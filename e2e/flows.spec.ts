@@ -126,41 +126,93 @@ test('a script is written in a second language beside the first, and read in it'
   await accessible(maren)
 })
 
-test('closed at night: the bot says when we open, in the reader’s language, and takes a request', async ({
+test('closed at night: the bot says when we open, in two languages, and takes a request', async ({
   browser,
 }) => {
   const maren = await staff(browser, server, 'Maren', demo)
-  const hours = (await (await maren.request.get(server.url + '/api/staff/hours')).json()) as {
-    list: { kind: string; id: number; name: string; version: number }[]
-  }
-  const field = hours.list.find((o) => o.name === 'Accounts')
-  const week = Array.from({ length: 7 }, () => [])
-  await maren.goto(server.url + `/staff/settings/hours?of=team-${field?.id}`)
+  await maren.goto(server.url + '/staff/settings/hours')
+  await maren.getByRole('button', { name: /^Accounts/ }).click()
   await expect(maren.getByRole('heading', { name: 'Accounts' })).toBeVisible()
+  await maren.getByLabel('Day and night, every day').uncheck()
+  await maren.getByLabel('Monday').fill('in the morning')
+  await maren.getByRole('button', { name: 'Keep' }).click()
+  await expect(maren.getByText('Write the hours as 8–12, 13–18, or nothing.').first()).toBeVisible()
+  await expect(maren.getByLabel('Monday')).toHaveValue('in the morning')
   await accessible(maren)
-  const set = await maren.request.put(server.url + `/api/staff/hours/team-${field?.id}`, {
-    data: {
-      zone: '',
-      always: false,
-      week,
-      away_until: '',
-      away_words: {},
-      busy_words: {},
-      closed_words: {},
-      version: field?.version,
-    },
-  })
-  expect(set.ok(), await set.text()).toBe(true)
+  // Open every day, but not within the next hours.
+  const hour =
+    (Number(new Intl.DateTimeFormat('en', { hour: 'numeric', hourCycle: 'h23' }).format(new Date())) + 5) % 23
+  for (const day of ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'])
+    await maren.getByLabel(day).fill(`${hour}-${hour + 1}`)
+  await maren.getByRole('button', { name: 'Keep' }).click()
+  await expect(maren.getByText('Closed now.')).toBeVisible()
+  await expect(maren.getByLabel('Monday')).toHaveValue(/^\d\d:00–\d\d:00$/)
+  for (const [language, ask, words] of [
+    ['en', 'Talk to a person', /Nobody is there just now\. We open (today|tomorrow) at \d\d:00\./],
+    [
+      'de',
+      'Mit einem Menschen sprechen',
+      /Gerade ist niemand da\. Wir sind (heute|morgen) um \d\d:00 wieder da\./,
+    ],
+  ] as const) {
+    const page = await visitor(browser)
+    await page.goto(server.url + `/help?lang=${language}`)
+    await page.goto(server.url + '/chat?new=1')
+    await page.getByRole('button', { name: ask }).click()
+    await expect(page.getByText(words).first()).toBeVisible()
+    await page.locator('#say').fill('My meter is upside down')
+    await page.keyboard.press('Enter')
+    await expect(page.locator('.talk > li.customer').last()).toContainText('upside down')
+    await page.locator('#say').fill('skip')
+    await page.keyboard.press('Enter')
+    await expect(page.getByText(/R-\d+/)).toBeVisible()
+    await accessible(page)
+  }
+})
+
+test('an article ends under a live flow: its owner hears of it, and nobody meets a dead end', async ({
+  browser,
+}) => {
+  test.setTimeout(120_000)
+  const maren = await staff(browser, server, 'Maren', demo)
+  const source = (await (await maren.request.get(server.url + '/api/staff/flows/front-door')).json()) as {
+    source: string
+    owner: string
+  }
+  const reference = /meter: suggest (A-\d+)/.exec(source.source)?.[1] ?? ''
+  expect(reference).not.toBe('')
+  // Its title stands behind its reference, and is no part of the text.
+  await maren.goto(server.url + '/staff/flows/front-door')
+  await expect(maren.locator('.script-title').first()).toBeVisible()
+  await maren.goto(server.url + `/staff/library/${reference}`)
+  await maren.getByRole('button', { name: 'Withdraw…' }).click()
+  await expect(maren.getByRole('dialog')).toContainText('Front door')
+  await maren.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click()
+  await expect(maren.getByRole('dialog')).toBeHidden()
+  await server.moveClock('2m') // the checks run again by themselves
+  await expect(async () => {
+    await maren.goto(server.url + '/staff/flows')
+    await expect(maren.getByRole('row', { name: /Front door/ })).toContainText('1 error since')
+  }).toPass({ timeout: 40_000 })
+  await maren.goto(server.url + '/staff/flows/front-door')
+  await expect(maren.getByText(`${reference} is not live, so nobody would see it`).first()).toBeVisible()
+  await accessible(maren)
+  // Meanwhile whoever comes goes on.
   const page = await visitor(browser)
   await page.goto(server.url + '/chat?new=1')
-  await page.getByRole('button', { name: 'Talk to a person' }).click()
-  await expect(page.getByText('Nobody is there just now').first()).toBeVisible()
-  await page.getByLabel('Your message').fill('My meter is upside down')
-  await page.getByRole('button', { name: 'Send' }).click()
-  await page.getByLabel('Your message').fill('skip')
-  await page.getByRole('button', { name: 'Send' }).click()
-  await expect(page.getByText(/Your number is R-/)).toBeVisible()
-  await accessible(page)
+  await page.getByRole('button', { name: 'My meter' }).click()
+  await expect(page.getByText('About meters and readings:')).toBeVisible()
+  await expect(page.locator('.cards li')).toHaveCount(2)
+})
+
+test('a flow goes through review: a note, a pass, and only then live', async ({ browser }) => {
+  const pell = await staff(browser, server, 'Pell', demo)
+  const maren = await staff(browser, server, 'Maren', demo)
+  await maren.goto(server.url + '/staff/flows/moving-home?margin=where')
+  await maren.getByLabel('Review path').click()
+  await maren.getByRole('option', { name: 'One reviewer' }).click()
+  await expect(maren.getByRole('group', { name: 'Review' })).toBeVisible()
+  await accessible(maren)
 })
 
 test('what stands beside a script is reached by its address, and two do not write at once', async ({

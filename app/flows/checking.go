@@ -62,7 +62,7 @@ func unread(err error) Checked {
 // Check lists what is wrong with a script, given as its writer types it or as JSON. slug is the flow that it is for,
 // "" for none.
 func (a *Flows) Check(ctx context.Context, slug, source string) (Checked, error) {
-	r, err := read(source)
+	r, err := flow.ReadAny(source)
 	if err != nil {
 		return unread(err), nil
 	}
@@ -95,18 +95,6 @@ func (a *Flows) check(db *gorm.DB, slug string, r *flow.Reading) (Checked, error
 		Language: r.Script.Language,
 		Name:     r.Script.Name,
 	}, nil
-}
-
-// read reads a script as it is typed, or as JSON.
-func read(source string) (flow.Reading, error) {
-	if !strings.HasPrefix(strings.TrimSpace(source), "{") {
-		return flow.Read(source), nil
-	}
-	script, err := flow.Parse([]byte(source))
-	if err != nil {
-		return flow.Reading{}, err
-	}
-	return flow.Read(flow.Write(script)), nil
 }
 
 // env gathers what the checks must know of the world that a script runs in.

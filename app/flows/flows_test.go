@@ -14,7 +14,6 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/flow"
-	corehours "hermeneus/core/hours"
 )
 
 const script = `flow Questions (en)
@@ -274,7 +273,7 @@ func TestTheBotPromisesNothingElse(t *testing.T) {
 					c.Administrator,
 					"team",
 					o.ID,
-					hours.OpeningSetting{Week: make([][]corehours.Stretch, 7)},
+					hours.OpeningSetting{Week: make([]string, 7)},
 				),
 			)
 		}

@@ -55,7 +55,7 @@ func (a *Flows) PublishFlow(ctx context.Context, by staff.Staff, slug, source st
 	if err := by.May("Publishing a flow", role.Publisher); err != nil {
 		return 0, err
 	}
-	r, err := read(source)
+	r, err := flow.ReadAny(source)
 	if err != nil {
 		return 0, &problem.Problem{Kind: problem.Invalid, Detail: "The script cannot be read; nothing was published.",
 			Fields: []problem.Field{{Name: "source", Message: err.Error()}}}

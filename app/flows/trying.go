@@ -63,7 +63,7 @@ func (a *Flows) Try(ctx context.Context, by staff.Staff, t FlowTrial) (TrialStat
 	if len(t.Inputs) > MostInputs {
 		return out, problem.New(problem.TooMany, "A trial has at most %d steps. Begin it again.", MostInputs)
 	}
-	r, err := read(t.Source)
+	r, err := flow.ReadAny(t.Source)
 	if err != nil {
 		return out, problem.New(problem.Invalid, "The script cannot be read: %s.", err)
 	}

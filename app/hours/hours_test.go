@@ -11,7 +11,6 @@ import (
 	"hermeneus/app/hours"
 	"hermeneus/app/problem"
 	"hermeneus/core/flow"
-	corehours "hermeneus/core/hours"
 )
 
 func opening(w *apptest.World, name string) hours.OpeningLine {
@@ -36,8 +35,8 @@ func TestUntilSomebodySaysSoTeamsAreOpenAndAgentsHere(t *testing.T) {
 		o.Agents[0].Chats != 0 {
 		t.Errorf("%+v", o)
 	}
-	day := []corehours.Stretch{{From: 8 * 60, To: 18 * 60}}
-	set := hours.OpeningSetting{Zone: "Europe/London", Week: [][]corehours.Stretch{day, day, day, day, day, {}, {}}}
+	const day = "8–18"
+	set := hours.OpeningSetting{Zone: "Europe/London", Week: []string{day, day, day, day, day, "", ""}}
 	w.Must(w.Hours.SetOpening(w.Context, c.Administrator, "team", o.ID, set))
 	if err := w.Hours.SetOpening(
 		w.Context,
@@ -55,7 +54,9 @@ func TestUntilSomebodySaysSoTeamsAreOpenAndAgentsHere(t *testing.T) {
 	}
 	for name, wrong := range map[string]hours.OpeningSetting{
 		"zone":       {Zone: "Here", Always: true},
-		"week":       {Week: [][]corehours.Stretch{{{From: 600, To: 500}}, {}, {}, {}, {}, {}, {}}},
+		"a day":      {Week: []string{"morning", "", "", "", "", "", ""}},
+		"overlaps":   {Week: []string{"8-12, 11-13", "", "", "", "", "", ""}},
+		"week":       {Week: []string{"8-12"}},
 		"away_until": {Always: true, Away: "tomorrow"},
 		"busy_words": {Always: true, Busy: flow.Texts{"en": strings.Repeat("x", 501)}},
 	} {

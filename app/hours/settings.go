@@ -19,19 +19,20 @@ import (
 
 // OpeningLine is when a team or a help centre is open, as it is set and as it stands now.
 type OpeningLine struct {
-	Kind    string         `json:"kind"` // team or site
-	ID      int64          `json:"id"`
-	Name    string         `json:"name"`
-	Set     bool           `json:"set"`  // somebody set it; until then it is always open
-	Zone    string         `json:"zone"` // "" for that of the installation
-	Always  bool           `json:"always"`
-	Week    corehours.Week `json:"week"`
-	Away    *time.Time     `json:"away_until"`
-	Words   flow.Texts     `json:"away_words"`
-	Busy    flow.Texts     `json:"busy_words"`
-	Closed  flow.Texts     `json:"closed_words"`
-	Days    []OpeningDay   `json:"days"` // its own, besides those that hold for all
-	Version int            `json:"version"`
+	Kind    string       `json:"kind"` // team or site
+	ID      int64        `json:"id"`
+	Name    string       `json:"name"`
+	Set     bool         `json:"set"`  // somebody set it; until then it is always open
+	Zone    string       `json:"zone"` // "" for that of the installation
+	Always  bool         `json:"always"`
+	Week    []string     `json:"week" doc:"the spans of each day as they are typed, Monday first"`
+	Away    string       `json:"away_until" doc:"by the clocks of its zone, such as 2026-12-24T12:00; nothing for not"`
+	Words   flow.Texts   `json:"away_words"`
+	Busy    flow.Texts   `json:"busy_words"`
+	Closed  flow.Texts   `json:"closed_words"`
+	Reads   []string     `json:"languages"` // of a help centre: in which its words are said
+	Days    []OpeningDay `json:"days"`      // its own, besides those that hold for all
+	Version int          `json:"version"`
 
 	Open     bool          `json:"open"`
 	Next     string        `json:"next"` // when it opens, or closes, next
@@ -53,6 +54,13 @@ type Agent struct {
 type OpeningDay struct {
 	ID int64 `json:"id"`
 	corehours.Exception
+	When  string `json:"when"`  // in words
+	Again string `json:"again"` // in words: how it recurs; nothing for once
+}
+
+func openingDay(d store.OpeningDay) OpeningDay {
+	e := exception(d)
+	return OpeningDay{d.ID, e, e.When(), e.Again()}
 }
 
 // Openings are all opening hours.
@@ -77,16 +85,17 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 	of := map[int64][]OpeningDay{}
 	for _, d := range days {
 		if d.HoursID == nil {
-			out.Days = append(out.Days, OpeningDay{d.ID, exception(d)})
+			out.Days = append(out.Days, openingDay(d))
 		} else {
-			of[*d.HoursID] = append(of[*d.HoursID], OpeningDay{d.ID, exception(d)})
+			of[*d.HoursID] = append(of[*d.HoursID], openingDay(d))
 		}
 	}
 	var named []struct {
 		Kind, Name string
 		ID         int64
+		Languages  store.Strings `gorm:"type:text[]"`
 	}
-	err = db.Raw(`SELECT 'site' AS kind, id, name FROM sites UNION ALL SELECT 'team', id, name FROM teams
+	err = db.Raw(`SELECT 'site' AS kind, id, name, languages FROM sites UNION ALL SELECT 'team', id, name, '{}' FROM teams
 		ORDER BY 1, 3`).Scan(&named).Error
 	if err != nil {
 		return out, err
@@ -108,7 +117,7 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 		if err != nil {
 			return out, err
 		}
-		one.Kind, one.ID, one.Name = n.Kind, n.ID, n.Name
+		one.Kind, one.ID, one.Name, one.Reads = n.Kind, n.ID, n.Name, append([]string{}, n.Languages...)
 		one.Days = append([]OpeningDay{}, of[row.ID]...)
 		one.Agents = []Agent{}
 		if n.Kind == "team" {
@@ -125,18 +134,18 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 
 func (a *Hours) opening(s schedules, row store.OpeningHours) (OpeningLine, error) {
 	out := OpeningLine{
-		Set: row.ID != 0, Zone: row.Zone, Always: row.Always, Away: row.AwayUntil, Version: row.Version,
+		Set: row.ID != 0, Zone: row.Zone, Always: row.Always, Version: row.Version,
 		Words: flow.Texts{}, Busy: flow.Texts{}, Closed: flow.Texts{},
 	}
 	schedule, err := s.schedule(row)
 	if err != nil {
 		return out, err
 	}
-	out.Week = schedule.Week
-	for i := range out.Week {
-		if out.Week[i] == nil {
-			out.Week[i] = []corehours.Stretch{}
-		}
+	for _, spans := range schedule.Week {
+		out.Week = append(out.Week, corehours.WriteSpans(spans))
+	}
+	if row.AwayUntil != nil {
+		out.Away = row.AwayUntil.In(schedule.Zone).Format(corehours.Wall)
 	}
 	for _, one := range []struct {
 		raw  json.RawMessage
@@ -178,14 +187,14 @@ func agentsOf(db *gorm.DB) (map[int64][]Agent, error) {
 
 // OpeningSetting is what somebody sets of opening hours.
 type OpeningSetting struct {
-	Zone    string                `json:"zone"`
-	Always  bool                  `json:"always"`
-	Week    [][]corehours.Stretch `json:"week" doc:"Monday first"`
-	Away    string                `json:"away_until" doc:"a time as RFC 3339 writes it; nothing for not"`
-	Words   flow.Texts            `json:"away_words"`
-	Busy    flow.Texts            `json:"busy_words"`
-	Closed  flow.Texts            `json:"closed_words"`
-	Version int                   `json:"version" doc:"the one that it was made from"`
+	Zone    string     `json:"zone"`
+	Always  bool       `json:"always"`
+	Week    []string   `json:"week" doc:"the spans of each day as they are typed, such as 8-12, 13-18; Monday first"`
+	Away    string     `json:"away_until" doc:"by the clocks of its zone, such as 2026-12-24T12:00; nothing for not"`
+	Words   flow.Texts `json:"away_words"`
+	Busy    flow.Texts `json:"busy_words"`
+	Closed  flow.Texts `json:"closed_words"`
+	Version int        `json:"version" doc:"the one that it was made from"`
 }
 
 // maxWords is how long a text of opening hours is at most.
@@ -197,20 +206,7 @@ func (a *Hours) SetOpening(ctx context.Context, by staff.Staff, kind string, id 
 		return err
 	}
 	var f problem.Fields
-	if _, err := time.LoadLocation(in.Zone); err != nil {
-		f.Require(false, "zone", "There is no such time zone. It is written as Europe/London.")
-	}
-	var away *time.Time
-	if in.Away != "" {
-		at, err := time.Parse(time.RFC3339, in.Away)
-		f.Require(err == nil, "away_until", "A time is written as 2026-12-24T12:00:00Z.")
-		away = &at
-	}
-	var week corehours.Week
-	f.Require(len(in.Week) == len(week) || in.Always, "week", "A week has seven days.")
-	copy(week[:], in.Week)
-	why := week.Check()
-	f.Require(why == "", "week", why)
+	week, away := a.read(in, &f)
 	for name, texts := range map[string]flow.Texts{"away_words": in.Words, "busy_words": in.Busy, "closed_words": in.Closed} {
 		for language, text := range texts {
 			f.Require(len([]rune(text)) <= maxWords, name+"."+language, fmt.Sprintf("At most %d characters.", maxWords))
@@ -244,6 +240,31 @@ func (a *Hours) SetOpening(ctx context.Context, by staff.Staff, kind string, id 
 		}
 		return a.changed(tx, by, "hours of "+name, "changed")
 	})
+}
+
+// read reads a week and a moment as they are typed.
+func (a *Hours) read(in OpeningSetting, f *problem.Fields) (week corehours.Week, away *time.Time) {
+	zone, err := time.LoadLocation(in.Zone)
+	f.Require(err == nil, "zone", "There is no such time zone. It is written as Europe/London.")
+	if in.Zone == "" || err != nil {
+		zone = a.base.Zone
+	}
+	if in.Away != "" {
+		at, err := time.ParseInLocation(corehours.Wall, in.Away, zone)
+		f.Require(err == nil, "away_until", "A time is written as 2026-12-24T12:00.")
+		away = &at
+	}
+	f.Require(len(in.Week) == len(week) || in.Always, "week", "A week has seven days.")
+	for i, day := range in.Week[:min(len(in.Week), len(week))] {
+		spans, ok := corehours.ReadSpans(day)
+		field := fmt.Sprintf("week[%d]", i)
+		f.Require(ok, field, "Write the hours as 8–12, 13–18, or nothing.")
+		var one corehours.Week
+		one[i], week[i] = spans, spans
+		why := one.Check()
+		f.Require(why == "", field, why)
+	}
+	return week, away
 }
 
 // changed notes a change of hours, and tells whatever leans on them.

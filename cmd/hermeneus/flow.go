@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"os"
-	"strings"
 
 	"hermeneus/core/flow"
 )
@@ -47,7 +46,7 @@ func flowCommand(ctx context.Context, args []string, out io.Writer) error {
 		fmt.Fprintln(os.Stderr, "hermeneus:", err)
 		return errUsage
 	}
-	reading, err := readingOf(raw)
+	reading, err := flow.ReadAny(raw)
 	if err != nil {
 		fmt.Fprintln(os.Stderr, "hermeneus:", err)
 		return errUsage
@@ -119,13 +118,3 @@ func readScript(name string) (string, error) {
 }
 
 // readingOf reads a script as it is typed, or as JSON.
-func readingOf(raw string) (flow.Reading, error) {
-	if !strings.HasPrefix(strings.TrimSpace(raw), "{") {
-		return flow.Read(raw), nil
-	}
-	script, err := flow.Parse([]byte(raw))
-	if err != nil {
-		return flow.Reading{}, err
-	}
-	return flow.Read(flow.Write(script)), nil
-}

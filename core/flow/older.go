@@ -1,8 +1,5 @@
 package flow
 
-// MaxScript is the largest script that is read, in bytes.
-const MaxScript = 4 << 20
-
 // older is a script of format 1: a list of turns, each of which names where it leads.
 type older struct {
 	Name        string      `json:"name"`

@@ -13,12 +13,7 @@ func (m *machine) handOver(n *node) (next *node, why string, waits bool) {
 	t := n.turn
 	switch m.world.Teams[t.Team].now() {
 	case Free:
-		if m.detailsFirst(t) {
-			return nil, "", true
-		}
-		m.say(Message{Text: m.text(t.Text)})
-		m.need(Need{Kind: NeedHandOver, Team: t.Team, Brief: m.fill(t.Brief)})
-		m.state.Waiting = ForPerson
+		m.passOn(t, m.text(t.Text))
 		return nil, "", true
 	case Busy:
 		lead, to := n.way(OnBusy)
@@ -29,12 +24,7 @@ func (m *machine) handOver(n *node) (next *node, why string, waits bool) {
 			m.state.Result = OnBusy
 			return to, OnBusy, false
 		}
-		if m.detailsFirst(t) {
-			return nil, "", true
-		}
-		m.say(Message{Text: m.standing(lead, m.world.Busy, m.own().Busy)})
-		m.need(Need{Kind: NeedHandOver, Team: t.Team, Brief: m.fill(t.Brief)})
-		m.state.Waiting = ForPerson
+		m.passOn(t, m.standing(lead, m.world.Busy, m.own().Busy))
 		return nil, "", true
 	}
 	lead, to := n.way(OnClosed)
@@ -51,6 +41,16 @@ func (m *machine) handOver(n *node) (next *node, why string, waits bool) {
 	m.say(Message{Text: m.standing(lead, m.world.Closed, m.own().Closed)})
 	m.state.Waiting = ForDetails
 	return nil, "", true
+}
+
+// passOn puts the conversation before a team with some words, once it has the details that are asked for first.
+func (m *recording) passOn(t *Turn, words string) {
+	if m.detailsFirst(t) {
+		return
+	}
+	m.say(Message{Text: words})
+	m.need(Need{Kind: NeedHandOver, Team: t.Team, Brief: m.fill(t.Brief)})
+	m.state.Waiting = ForPerson
 }
 
 // leads reports whether something hangs beneath a lead.

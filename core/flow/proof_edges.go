@@ -19,7 +19,7 @@ func (p *proof) leave(s int, out []edge) []edge {
 	p.machine.state.Facts = p.values[v]
 	p.machine.state.Result = p.values[v][resultFact]
 	t, m := n.turn, &p.machine
-	if next, target, _, ok := p.unasked(n); ok {
+	if next, target, ok := p.unasked(n); ok {
 		if target != 0 {
 			out = append(out, edge{to: target})
 			if n.next != nil && (t.Kind == Request || t.Kind == HandOver && m.world.Teams[t.Team].now() == Away) {
@@ -123,56 +123,56 @@ func sample(t *Turn, value string) string {
 
 // unasked gives where a turn leads without the customer doing anything; target is where it leads if that is no
 // turn, ok is false where it waits for the customer.
-func (p *proof) unasked(n *node) (next *node, target int32, why string, ok bool) {
+func (p *proof) unasked(n *node) (next *node, target int32, ok bool) {
 	t := n.turn
 	m := &p.machine
 	switch t.Kind {
 	case Say, Link:
-		return n.next, 0, "", true
+		return n.next, 0, true
 	case Branch:
-		next, why, _ = m.branch(n)
-		return next, 0, why, true
+		next, _, _ = m.branch(n)
+		return next, 0, true
 	case Close, Request:
-		return nil, goal, "", true
+		return nil, goal, true
 	case GoTo:
 		if t.Flow == "" {
 			if to := p.c.program.nodes[t.To]; to != nil {
-				return to, 0, "", true
+				return to, 0, true
 			}
-			return n.next, 0, "", true
+			return n.next, 0, true
 		}
 		if t.Back {
-			return n.next, 0, "", true
+			return n.next, 0, true
 		}
-		return nil, goal, "", true
+		return nil, goal, true
 	case HandOver:
 		on := OnClosed
 		switch m.world.Teams[t.Team].now() {
 		case Free:
-			return nil, goal, "", true
+			return nil, goal, true
 		case Busy:
 			on = OnBusy
 		}
 		if lead, way := n.way(on); lead.leads() {
-			return way, 0, on, true
+			return way, 0, true
 		}
-		return nil, goal, "", true
+		return nil, goal, true
 	case Choose:
 		if !slices.ContainsFunc(t.Leads, func(l Lead) bool { return m.offers(&l) }) {
 			_, way := n.way(OnElse)
-			return way, 0, "", true
+			return way, 0, true
 		}
 	case Suggest:
 		if len(p.visible(t)) == 0 {
 			_, way := n.way(OnNothing)
-			return way, 0, OnNothing, true
+			return way, 0, true
 		}
 	case Ask:
 		if _, known := m.fact(t.Fact); known {
-			return n.next, 0, "", true
+			return n.next, 0, true
 		}
 	}
-	return nil, 0, "", false
+	return nil, 0, false
 }
 
 // visible lists the articles of a turn that the customer of this world may see.

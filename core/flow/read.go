@@ -169,7 +169,7 @@ func (r *reader) turn(l *row, depth int) []Turn {
 	} else if bare, ok := strings.CutSuffix(text, ":"); ok && nameShape.MatchString(bare) && !reserved(bare) {
 		t.ID, t.Named, text = bare, true, ""
 	}
-	kind, rest, _ := kindOf(text)
+	kind, rest := kindOf(text)
 	t.Kind = kind
 	r.head(&t, l, rest)
 	b := beneath{r: r, t: &t, w: w, depth: depth}

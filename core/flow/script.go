@@ -15,6 +15,9 @@ import (
 	"strings"
 )
 
+// MaxScript is the largest script that is read, in bytes.
+const MaxScript = 4 << 20
+
 // Format is the number of the format of scripts that is written. Format 1 is read, too (see Parse).
 const Format = 2
 
@@ -167,6 +170,18 @@ func Parse(raw []byte) (Script, error) {
 	}
 	err := strictly(raw, &s)
 	return s, err
+}
+
+// ReadAny reads a script as it is typed, or as JSON.
+func ReadAny(source string) (Reading, error) {
+	if !strings.HasPrefix(strings.TrimSpace(source), "{") {
+		return Read(source), nil
+	}
+	script, err := Parse([]byte(source))
+	if err != nil {
+		return Reading{}, err
+	}
+	return Read(Write(script)), nil
 }
 
 // strictly reads one JSON value and refuses fields that nobody knows.

@@ -130,13 +130,13 @@ func afterWord(text, word string) (string, bool) {
 }
 
 // kindOf tells a line's kind by the word that it begins with; a line that begins with none is said.
-func kindOf(text string) (kind Kind, rest string, plainly bool) {
+func kindOf(text string) (kind Kind, rest string) {
 	for _, k := range Kinds {
 		if rest, ok := afterWord(text, k.Word()); ok {
-			return k, rest, false
+			return k, rest
 		}
 	}
-	return Say, text, true
+	return Say, text
 }
 
 // leadOf tells by which word a line hangs on the turn above it.

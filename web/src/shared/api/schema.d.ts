@@ -4440,6 +4440,7 @@ export interface components {
       rhythm: string
     }
     OpeningDay: {
+      again: string
       also: string[]
       begins: string
       ends: string
@@ -4450,12 +4451,13 @@ export interface components {
       open: boolean
       rule: string
       uid: string
+      when: string
     }
     OpeningLine: {
       agents: components['schemas']['Agent'][]
       always: boolean
-      /** Format: date-time */
-      away_until: string | null
+      /** @description by the clocks of its zone, such as 2026-12-24T12:00; nothing for not */
+      away_until: string
       away_words: {
         [key: string]: string
       }
@@ -4470,6 +4472,7 @@ export interface components {
       id: number
       in: string
       kind: string
+      languages: string[]
       name: string
       next: string
       open: boolean
@@ -4477,12 +4480,13 @@ export interface components {
       set: boolean
       /** Format: int64 */
       version: number
-      week: components['schemas']['Stretch'][][]
+      /** @description the spans of each day as they are typed, Monday first */
+      week: string[]
       zone: string
     }
     OpeningSetting: {
       always: boolean
-      /** @description a time as RFC 3339 writes it; nothing for not */
+      /** @description by the clocks of its zone, such as 2026-12-24T12:00; nothing for not */
       away_until: string
       away_words: {
         [key: string]: string
@@ -4498,8 +4502,8 @@ export interface components {
        * @description the one that it was made from
        */
       version: number
-      /** @description Monday first */
-      week: components['schemas']['Stretch'][][]
+      /** @description the spans of each day as they are typed, such as 8-12, 13-18; Monday first */
+      week: string[]
       zone: string
     }
     Openings: {
@@ -5092,12 +5096,6 @@ export interface components {
        * @description The version that was looked at
        */
       version?: number
-    }
-    Stretch: {
-      /** Format: int64 */
-      from: number
-      /** Format: int64 */
-      to: number
     }
     Subject: {
       subject?: string

@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { may } from '../session'
 import { useAct } from '../shared/act'
+import DataTable from '../shared/DataTable.vue'
 
 /** The days on which it is otherwise: typed, or out of an iCalendar file. */
 const props = defineProps<{ kind: string; of: number; days: Schemas['OpeningDay'][] }>()
@@ -76,48 +77,36 @@ const said = ref('')
 const address = computed(
   () => '/api/staff/opening-calendar' + (props.kind ? `?kind=${props.kind}&id=${props.of}` : ''),
 )
-/** The last day, or minute, that belongs to it. */
-function lasts(d: Schemas['OpeningDay']): string {
-  if (d.begins.includes('T')) return `${d.begins.replace('T', ' ')} to ${d.ends.replace('T', ' ')}`
-  const at = new Date(d.ends + 'T00:00Z')
-  at.setUTCDate(at.getUTCDate() - 1)
-  const last = at.toISOString().slice(0, 10)
-  return last === d.begins ? d.begins : `${d.begins} to ${last}`
-}
+const columns = [
+  { key: 'when', label: 'When', narrow: true },
+  { key: 'name', label: 'What' },
+  { key: 'again', label: 'Again' },
+  { key: 'out', label: 'Out', narrow: true },
+]
 </script>
 
 <template>
   <p v-if="!days.length" class="empty">
     No such days yet. Bring in a calendar (.ics) of public holidays, or add one here.
   </p>
-  <table v-else class="days">
-    <thead>
-      <tr>
-        <th>When</th>
-        <th>What</th>
-        <th>Again</th>
-        <th><span class="hidden">Out</span></th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="d in days" :key="d.id">
-        <td>{{ lasts(d) }}</td>
-        <td>{{ d.name }} <span v-if="d.open" class="faded small">open</span></td>
-        <td class="faded small">{{ d.rule === 'FREQ=YEARLY' ? 'every year' : d.rule }}</td>
-        <td>
-          <button
-            v-if="mayChange"
-            type="button"
-            class="quiet"
-            :aria-label="`Take out ${d.name}`"
-            @click="drop(d.id)"
-          >
-            Take out
-          </button>
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <DataTable v-else :columns="columns" :rows="days">
+    <template #when="{ row }">{{ row.when }}</template>
+    <template #name="{ row }">{{ row.name }} <span v-if="row.open" class="faded small">open</span></template>
+    <template #again="{ row }"
+      ><span class="faded small">{{ row.again }}</span></template
+    >
+    <template #out="{ row }">
+      <button
+        v-if="mayChange"
+        type="button"
+        class="quiet"
+        :aria-label="`Take out ${row.name}`"
+        @click="drop(row.id)"
+      >
+        Take out
+      </button>
+    </template>
+  </DataTable>
   <form v-if="mayChange" class="row add" @submit.prevent="add">
     <input v-model="day.name" placeholder="Name" aria-label="Name of the day" required maxlength="200" />
     <input v-model="day.begins" type="date" aria-label="First day" required />
@@ -138,22 +127,6 @@ function lasts(d: Schemas['OpeningDay']): string {
 </template>
 
 <style scoped>
-.days {
-  width: 100%;
-  border-collapse: collapse;
-  background: var(--leaf);
-  border: 1px solid var(--rule);
-}
-th {
-  text-align: left;
-  font: 600 0.85rem var(--face);
-  color: var(--faded);
-}
-th,
-td {
-  padding: 0.35rem 0.8rem;
-  border-bottom: 1px solid var(--rule);
-}
 .add {
   margin: 0.8rem 0;
 }

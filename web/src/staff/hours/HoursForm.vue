@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { Button } from 'ant-design-vue'
-import { computed, reactive } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { api, call, type Schemas } from '../../shared/api/client'
 import { may } from '../session'
 import { useAct } from '../shared/act'
-import { readSpans, writeSpans } from './clock'
+import Choice from '../shared/Choice.vue'
 
 /** The week of a team or a help centre, who is in it, and what is said while nobody is free. */
 const props = defineProps<{ opening: Schemas['OpeningLine']; zone: string }>()
@@ -15,13 +15,14 @@ const mayChange = computed(() => may('publish') || may('administer'))
 const form = reactive({
   always: props.opening.always,
   zone: props.opening.zone,
-  week: props.opening.week.map((d) => writeSpans(d ?? [])),
-  away: props.opening.away_until ? props.opening.away_until.slice(0, 16) : '',
+  week: [...props.opening.week],
+  away: props.opening.away_until,
   words: { ...props.opening.away_words },
   busy: { ...props.opening.busy_words },
   closed: { ...props.opening.closed_words },
 })
-const wrong = computed(() => form.week.map((d) => readSpans(d) === undefined))
+const language = ref(props.opening.languages[0] ?? 'en')
+const wrong = (i: number) => refused.value?.field(`week[${i}]`)
 
 async function keep() {
   const ok = await act(
@@ -32,8 +33,8 @@ async function keep() {
           body: {
             zone: form.zone,
             always: form.always,
-            week: form.week.map((d) => readSpans(d) ?? []),
-            away_until: form.away ? new Date(form.away + 'Z').toISOString() : '',
+            week: form.week,
+            away_until: form.away,
             away_words: form.words,
             busy_words: form.busy,
             closed_words: form.closed,
@@ -69,9 +70,11 @@ const said = [
             :id="`day-${i}`"
             v-model="form.week[i]"
             placeholder="closed"
-            :aria-invalid="wrong[i]"
-            :class="{ wrong: wrong[i] }"
+            :aria-invalid="!!wrong(i)"
+            :aria-describedby="wrong(i) ? `day-${i}-fault` : undefined"
+            :class="{ wrong: wrong(i) }"
           />
+          <p v-if="wrong(i)" :id="`day-${i}-fault`" class="all fault small">{{ wrong(i) }}</p>
         </template>
         <p class="all faded small">
           Such as 8–12, 13–18. A span over midnight, such as 22–6, ends the next day.
@@ -79,14 +82,23 @@ const said = [
       </template>
       <label for="zone">Time zone</label>
       <input id="zone" v-model="form.zone" :placeholder="zone" />
-      <label for="away">Away until (UTC)</label>
+      <label for="away">Away until</label>
       <input id="away" v-model="form.away" type="datetime-local" />
       <template v-if="opening.kind === 'site'">
+        <template v-if="opening.languages.length > 1">
+          <span id="said-in">What the bot says, in</span>
+          <Choice
+            v-model="language"
+            small
+            aria-labelledby="said-in"
+            :options="opening.languages.map((l) => ({ value: l, label: l }))"
+          />
+        </template>
         <template v-for="s in said" :key="s.key">
           <label :for="`said-${s.key}`">{{ s.label }}</label>
           <textarea
             :id="`said-${s.key}`"
-            v-model="form[s.key].en"
+            v-model="form[s.key][language]"
             rows="2"
             maxlength="500"
             placeholder="what the bot says by itself"
@@ -95,14 +107,7 @@ const said = [
       </template>
     </fieldset>
     <p v-if="refused" class="fault" role="alert">{{ refused.message }}</p>
-    <Button
-      v-if="mayChange"
-      type="primary"
-      html-type="submit"
-      :loading="busy"
-      :disabled="wrong.includes(true)"
-      >Keep</Button
-    >
+    <Button v-if="mayChange" type="primary" html-type="submit" :loading="busy">Keep</Button>
   </form>
   <template v-if="opening.kind === 'team'">
     <h2>Who is here</h2>
