@@ -56,7 +56,7 @@ var steps = []review.Action{review.Submit, review.Recall, review.Approve, review
 // stands gives what the rules of review need to know of a flow, and the round it is in or was in last. A flow without
 // a path has the zero Copy.
 func stands(db *gorm.DB, row store.Flow) (review.Copy, *store.Review, error) {
-	c := review.Copy{State: review.State(row.State), Live: row.LiveVersionID != nil, Empty: row.Draft == ""}
+	c := review.Copy{State: review.State(row.State), Live: row.LiveVersionID != nil}
 	if row.PathID == nil || row.TextID == nil {
 		return review.Copy{}, nil, nil
 	}
@@ -176,6 +176,8 @@ func (a *Reviews) Move(ctx context.Context, by staff.Staff, slug string, s FlowS
 			return problem.New(problem.NotNow, "The flow has ended. Take it back into service first.")
 		case row.PathID == nil:
 			return problem.New(problem.NotNow, "The flow goes through no review path: a publisher publishes it.")
+		case s.Action == review.Submit && row.Draft == "":
+			return problem.New(problem.NotNow, "The script is live as it stands; there is nothing to review.")
 		case !slices.Contains(steps, s.Action):
 			return problem.OfField("action", "A flow is sent to review, taken back, let pass or sent back.")
 		case row.Version != s.Copy:

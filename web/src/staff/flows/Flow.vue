@@ -43,8 +43,10 @@ const words = useLoad(
   'flow words',
 )
 const copy = useFlowCopy(props.slug, tab, (version) => {
-  if (flow.value && version < flow.value.copy_version) void reload()
-  else if (flow.value) flow.value = { ...flow.value, copy_version: version, changed: true }
+  const f = flow.value
+  const onItsWay = f?.way.path_id && f.way.state !== 'drafting' // what was looked at has changed
+  if (f && (version < f.copy_version || onItsWay)) void reload()
+  else if (f) flow.value = { ...f, copy_version: version, changed: true }
 })
 const { source, status, fault, savedAt } = copy
 const hold = useHold(

@@ -15,7 +15,7 @@ class Title extends WidgetType {
   }
   toDOM() {
     const mark = document.createElement('span')
-    mark.className = 'script-title'
+    mark.className = 'article-title'
     mark.textContent = this.title
     mark.setAttribute('aria-hidden', 'true') // it is no part of the text
     return mark
