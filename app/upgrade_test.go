@@ -25,17 +25,17 @@ import (
 
 // What was true in the dump, whose demo world was made by the version of schema 13: sign-ins and chats that were open.
 const (
-	dumped      = "testdata/demo-13.sql.gz"
+	dumped      = "demo-13"
 	signedIn    = "WT-FA3iG0pIyGoCZPRUYgwpdJqmOgqWXqUll-OhyDrg" // Maren
 	openChat    = "YBi6nbQ97sQWospf0_VUOsCYBWMBc-aaqbmpBNHTVbI"
 	anotherChat = "5dtqkecqAXThwX2nI_7CxNGt8eLESeJyi8HhJyqGfAo"
 )
 
-// restored gives a database with the dump.
-func restored(t *testing.T) string {
+// restored gives a database with a dump.
+func restored(t *testing.T, dumped string) string {
 	t.Helper()
 	url := apptest.NewDatabase(t)
-	file, err := os.Open(dumped)
+	file, err := os.Open("testdata/" + dumped + ".sql.gz")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -81,7 +81,7 @@ func rowsOf(t *testing.T, url string) map[string]int {
 // the same, and its history is counted.
 func TestALibraryOfAnOlderVersionIsUpgraded(t *testing.T) {
 	t.Parallel()
-	url := restored(t)
+	url := restored(t, dumped)
 	before := rowsOf(t, url)
 	clock := func() time.Time { return time.Date(2026, 11, 26, 0, 40, 0, 0, time.UTC) }
 	ctx := context.Background()

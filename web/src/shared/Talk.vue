@@ -13,6 +13,10 @@ const emit = defineEmits<{ open: [reference: string]; read: [message: number, se
 
 const names: Record<string, string> = { customer: 'Customer', bot: 'Bot', agent: 'Agent', notice: '' }
 
+/** What is shown besides what is told of it. */
+const cards = (m: Schemas['ChatMessage']) =>
+  m.cards.filter((c) => !m.told?.passages.some((p) => p.reference === c.reference))
+
 function speaker(m: Schemas['ChatMessage'], side: string) {
   if (m.speaker === 'customer' && side === 'customer') return 'You'
   return m.name || names[m.speaker]
@@ -39,8 +43,8 @@ function speaker(m: Schemas['ChatMessage'], side: string) {
         <a :href="`${filesAt}/${f.id}`" download>{{ f.name }}</a>
         <span class="who size">{{ kilobytes(f.size) }}</span>
       </p>
-      <ul v-if="m.cards.length" class="cards">
-        <li v-for="(card, i) in m.cards" :key="i">
+      <ul v-if="cards(m).length" class="cards">
+        <li v-for="(card, i) in cards(m)" :key="i">
           <p v-if="!card.reference" class="who">An article that is not open to you any more</p>
           <button v-else type="button" @click="emit('open', card.reference)">
             <strong>{{ card.title }}</strong>

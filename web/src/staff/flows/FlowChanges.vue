@@ -77,7 +77,7 @@ const signs: Record<string, string> = { added: '+', removed: '−' }
 
 <style scoped>
 .lines {
-  padding: 0.8rem 0;
+  padding: 0.8rem 1rem 0.8rem 0;
   max-width: 54rem;
 }
 li {

@@ -42,7 +42,7 @@ async function again(number: number) {
 <template>
   <p v-if="versions.value.value && !versions.value.value.length" class="faded">Nothing was published yet.</p>
   <ol class="plainlist">
-    <li v-if="flow.changed && flow.version">
+    <li v-if="flow.changed && flow.version" class="row spread">
       <strong>Being written</strong>
       <RouterLink :to="`/flows/${flow.slug}/changes?before=${flow.version}`">What changed</RouterLink>
     </li>
@@ -71,7 +71,11 @@ async function again(number: number) {
   <template v-if="states.value.value?.length">
     <h2>Earlier states</h2>
     <ul class="plainlist">
-      <li v-for="s in shown ? states.value.value : states.value.value.slice(0, 20)" :key="s.id" class="small">
+      <li
+        v-for="s in shown ? states.value.value : states.value.value.slice(0, 20)"
+        :key="s.id"
+        class="row small"
+      >
         <RouterLink :to="`/flows/${flow.slug}/changes?state=${s.id}`" :title="exact(s.at)">{{
           ago(s.at)
         }}</RouterLink>

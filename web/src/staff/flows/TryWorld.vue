@@ -27,83 +27,85 @@ const states = [
 <template>
   <details class="world small">
     <summary>Who comes, and when</summary>
-    <label>
-      <input
-        type="checkbox"
-        :checked="world.signed_in"
-        @change="(e) => set({ signed_in: (e.target as HTMLInputElement).checked })"
-      />
-      signed in
-    </label>
-    <label>
-      <input
-        type="checkbox"
-        :checked="world.closed"
-        @change="(e) => set({ closed: (e.target as HTMLInputElement).checked })"
-      />
-      while we are closed
-    </label>
-    <template v-if="world.signed_in && words?.groups.length">
-      <span id="try-groups">In the groups</span>
-      <div role="group" aria-labelledby="try-groups">
-        <label v-for="g in words.groups" :key="g.key">
-          <input
-            type="checkbox"
-            :checked="world.groups?.includes(g.key)"
-            @change="(e) => setGroup(g.key, (e.target as HTMLInputElement).checked)"
-          />
-          {{ g.name }}
-        </label>
-      </div>
-    </template>
-    <span id="try-language">Reads</span>
-    <Choice
-      :model-value="world.language ?? ''"
-      small
-      aria-labelledby="try-language"
-      :options="[
-        { value: '', label: 'the language of the script' },
-        ...(words?.languages ?? []).map((l) => ({ value: l, label: l })),
-      ]"
-      @chosen="(l) => set({ language: String(l) })"
-    />
-    <label for="try-at">At</label>
-    <input
-      id="try-at"
-      type="datetime-local"
-      :value="world.at"
-      title="Nothing is now"
-      @change="(e) => set({ at: (e.target as HTMLInputElement).value })"
-    />
-    <span id="try-site">In the help centre</span>
-    <Choice
-      :model-value="world.site ?? 0"
-      small
-      aria-labelledby="try-site"
-      :options="[
-        { value: 0, label: 'any' },
-        ...(words?.sites ?? []).map((s) => ({ value: s.id, label: s.name })),
-      ]"
-      @chosen="(id) => set({ site: Number(id) })"
-    />
-    <label for="try-page">On the page</label>
-    <input
-      id="try-page"
-      :value="world.page"
-      placeholder="any"
-      maxlength="200"
-      @change="(e) => set({ page: (e.target as HTMLInputElement).value })"
-    />
-    <template v-for="t in words?.teams ?? []" :key="t">
-      <span :id="`try-${t}`">{{ t }}</span>
+    <div class="fields">
+      <label>
+        <input
+          type="checkbox"
+          :checked="world.signed_in"
+          @change="(e) => set({ signed_in: (e.target as HTMLInputElement).checked })"
+        />
+        signed in
+      </label>
+      <label>
+        <input
+          type="checkbox"
+          :checked="world.closed"
+          @change="(e) => set({ closed: (e.target as HTMLInputElement).checked })"
+        />
+        while we are closed
+      </label>
+      <template v-if="world.signed_in && words?.groups.length">
+        <span id="try-groups">In the groups</span>
+        <div role="group" aria-labelledby="try-groups">
+          <label v-for="g in words.groups" :key="g.key">
+            <input
+              type="checkbox"
+              :checked="world.groups?.includes(g.key)"
+              @change="(e) => setGroup(g.key, (e.target as HTMLInputElement).checked)"
+            />
+            {{ g.name }}
+          </label>
+        </div>
+      </template>
+      <span id="try-language">Reads</span>
       <Choice
-        :model-value="team(t)"
+        :model-value="world.language ?? ''"
         small
-        :aria-labelledby="`try-${t}`"
-        :options="states"
-        @chosen="(s) => setTeam(t, String(s))"
+        aria-labelledby="try-language"
+        :options="[
+          { value: '', label: 'the language of the script' },
+          ...(words?.languages ?? []).map((l) => ({ value: l, label: l })),
+        ]"
+        @chosen="(l) => set({ language: String(l) })"
       />
-    </template>
+      <label for="try-at">At</label>
+      <input
+        id="try-at"
+        type="datetime-local"
+        :value="world.at"
+        title="Nothing is now"
+        @change="(e) => set({ at: (e.target as HTMLInputElement).value })"
+      />
+      <span id="try-site">In the help centre</span>
+      <Choice
+        :model-value="world.site ?? 0"
+        small
+        aria-labelledby="try-site"
+        :options="[
+          { value: 0, label: 'any' },
+          ...(words?.sites ?? []).map((s) => ({ value: s.id, label: s.name })),
+        ]"
+        @chosen="(id) => set({ site: Number(id) })"
+      />
+      <label for="try-page">On the page</label>
+      <input
+        id="try-page"
+        :value="world.page"
+        placeholder="any"
+        maxlength="200"
+        @change="(e) => set({ page: (e.target as HTMLInputElement).value })"
+      />
+      <template v-for="t in words?.teams ?? []" :key="t">
+        <span :id="`try-${t}`">{{ t }}</span>
+        <Choice
+          :model-value="team(t)"
+          small
+          :aria-labelledby="`try-${t}`"
+          :options="states"
+          @chosen="(s) => setTeam(t, String(s))"
+        />
+      </template>
+    </div>
   </details>
 </template>
 
@@ -111,11 +113,12 @@ const states = [
 .world {
   margin-bottom: 0.7rem;
 }
-.world[open] {
+.fields {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: auto minmax(0, 1fr);
   gap: 0.3rem 0.6rem;
   align-items: center;
+  margin-top: 0.4rem;
 }
 .world input:not([type='checkbox']) {
   font: inherit;
@@ -125,7 +128,6 @@ const states = [
   border-radius: 4px;
 }
 .world summary {
-  grid-column: 1 / -1;
   cursor: pointer;
 }
 </style>
