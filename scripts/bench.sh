@@ -7,6 +7,8 @@ HERMENEUS_TEST_DATABASE=$(scripts/postgres.sh start .run/bench-postgres)
 export HERMENEUS_TEST_DATABASE
 echo "Search"
 go run ./bench/search "$@"
+echo "Turns of the bot over HTTP"
+go run ./bench/turns
 echo "Chat turns"
 go run ./bench/chat "$@"
 echo "Writing"

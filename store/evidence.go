@@ -63,6 +63,7 @@ type EvidenceLink struct {
 type Newcomers struct {
 	Network string    `gorm:"primaryKey"`
 	Hour    time.Time `gorm:"primaryKey"`
+	Part    int       `gorm:"primaryKey"` // of several, so that those who come at once do not wait for each other
 	Askers  int
 }
 

@@ -18,8 +18,15 @@ import (
 	"hermeneus/store"
 )
 
-// step runs the flow by one input, does what it needs, and keeps the new state and the moves that led to it.
-func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversation, in flow.Input) error {
+// step runs the flow by one input, does what it needs, and keeps the new state and the moves that led to it; said is
+// what was said before.
+func (a *Conversations) step(
+	tx *gorm.DB,
+	v evidence.Visitor,
+	c *store.Conversation,
+	in flow.Input,
+	said ...store.Message,
+) error {
 	if len(c.State) == 0 {
 		return nil
 	}
@@ -27,7 +34,7 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 	if err != nil {
 		return err
 	}
-	shell := &shell{a, tx, AsAsker(v, *c), c, r.world.Forms}
+	shell := &shell{area: a, tx: tx, visitor: AsAsker(v, *c), c: c, forms: r.world.Forms, messages: said}
 	shell.visitor.Language = spoken(r.program, v)
 	var moves []flow.Move
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
@@ -42,13 +49,15 @@ func (a *Conversations) step(tx *gorm.DB, v evidence.Visitor, c *store.Conversat
 				return err
 			}
 		}
-		for _, n := range result.Needs {
-			shell.visitor.Where.Flow = r.nameOf(n.Flow)
-			more, err := shell.meet(n, r.state)
-			if err != nil {
-				return err
-			}
-			pending = append(pending, more...)
+		more, err := shell.meetAll(result.Needs, r)
+		if err != nil {
+			return err
+		}
+		pending = append(pending, more...)
+	}
+	if len(shell.messages) > 0 {
+		if err := tx.Create(&shell.messages).Error; err != nil {
+			return err
 		}
 	}
 	r.pin()
@@ -141,6 +150,8 @@ type shell struct {
 	visitor evidence.Visitor
 	c       *store.Conversation
 	forms   map[string]flow.Form // request forms of the site
+
+	messages []store.Message // that are said in this step, kept together at its end
 }
 
 func (s *shell) say(m flow.Message) error {
@@ -167,20 +178,47 @@ func (s *shell) say(m flow.Message) error {
 			return err
 		}
 	}
-	return s.tx.Create(&row).Error
+	s.messages = append(s.messages, row)
+	return nil
 }
 
-func (s *shell) notice(text string) error {
-	return s.tx.Create(
-		&store.Message{ConversationID: s.c.ID, At: s.area.base.Now(), Speaker: store.ByNotice, Text: text},
-	).Error
+func (s *shell) notice(text string) {
+	s.messages = append(s.messages, store.Message{
+		ConversationID: s.c.ID, At: s.area.base.Now(), Speaker: store.ByNotice, Text: text,
+	})
 }
 
-// meet does one need, and gives the inputs that come of it.
+// meetAll does what a step needs, in its order, and gives the inputs that come of it. What is recorded one after the
+// other is kept at once.
+func (s *shell) meetAll(needs []flow.Need, r *running) ([]flow.Input, error) {
+	var inputs []flow.Input
+	for len(needs) > 0 {
+		s.visitor.Where.Flow = r.nameOf(needs[0].Flow)
+		n := 0
+		var items []outcome.Evidence
+		for n < len(needs) && needs[n].Kind == flow.NeedRecord && needs[n].Flow == needs[0].Flow {
+			items = append(items, needs[n].Evidence)
+			n++
+		}
+		if n > 0 {
+			if err := s.record(items, r.state); err != nil {
+				return nil, err
+			}
+			needs = needs[n:]
+			continue
+		}
+		more, err := s.meet(needs[0], r.state)
+		if err != nil {
+			return nil, err
+		}
+		inputs, needs = append(inputs, more...), needs[1:]
+	}
+	return inputs, nil
+}
+
+// meet does one need that is no record, and gives the inputs that come of it.
 func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	switch n.Kind {
-	case flow.NeedRecord:
-		return nil, s.record(n.Evidence, state)
 	case flow.NeedSearch:
 		looked, err := s.area.search.LookUp(s.tx, s.visitor, n.Text, n.Limit)
 		return []flow.Input{flows.Found(looked)}, err
@@ -201,21 +239,25 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 
 // record keeps evidence of what happened at a turn. An article opened after another of the same offer means that
 // the other was not all they wanted: that they came back for it is kept just before.
-func (s *shell) record(e outcome.Evidence, state flow.State) error {
+func (s *shell) record(items []outcome.Evidence, state flow.State) error {
 	s.visitor.Where.Turn = "turn:" + state.Turn
-	if e.Kind == outcome.Opened {
-		where, err := s.area.helpCentre.Where(s.tx, e.Ref)
-		if err != nil {
-			return err
+	var all []outcome.Evidence
+	for _, e := range items {
+		if e.Kind == outcome.Opened {
+			where, err := s.area.helpCentre.Where(s.tx, e.Ref)
+			if err != nil {
+				return err
+			}
+			e.Stood = where
+			back, err := s.area.recorder.CameBack(s.tx, s.visitor, s.visitor.Where.Turn, e.Ref)
+			if err != nil {
+				return err
+			}
+			all = append(all, back...)
 		}
-		e.Stood = where
-		back, err := s.area.recorder.CameBack(s.tx, s.visitor, s.visitor.Where.Turn, e.Ref)
-		if err != nil {
-			return err
-		}
-		return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, append(back, e)...)
+		all = append(all, e)
 	}
-	return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, e)
+	return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, all...)
 }
 
 func (s *shell) handOver(n flow.Need, state flow.State) error {
@@ -271,7 +313,8 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind, state f
 	now := s.area.base.Now()
 	if s.c.Rehearsal {
 		s.c.Status, s.c.ClosedAt = store.Closed, &now
-		return s.notice("A rehearsal ends here: a customer would now be with the team " + team + ".")
+		s.notice("A rehearsal ends here: a customer would now be with the team " + team + ".")
+		return nil
 	}
 	reference, err := ContactReference(s.tx, letter)
 	if err != nil {
@@ -281,9 +324,7 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind, state f
 		subject = string(cut[:119]) + "…"
 	}
 	s.c.Reference, s.c.Team, s.c.Subject, s.c.Status, s.c.WaitingSince = &reference, team, subject, store.Waiting, &now
-	if err := s.notice("Your number is " + reference + "."); err != nil {
-		return err
-	}
+	s.notice("Your number is " + reference + ".")
 	waits := ""
 	if kind == outcome.Requested {
 		if waits, err = s.area.Untaken(s.tx, s.visitor); err != nil {
@@ -291,7 +332,7 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind, state f
 		}
 	}
 	s.visitor.Where.Team = team
-	err = s.record(outcome.Evidence{Kind: kind, Ref: reference, Contact: waits}, state)
+	err = s.record([]outcome.Evidence{{Kind: kind, Ref: reference, Contact: waits}}, state)
 	s.visitor.Contact = reference
 	return err
 }

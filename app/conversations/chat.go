@@ -108,13 +108,12 @@ func (a *Conversations) SayInChat(ctx context.Context, v evidence.Visitor, token
 		case c.Status != store.WithBot && in.Kind != flow.Words:
 			return problem.New(problem.NotNow, "You are talking to a person now.")
 		}
-		if err := tx.Create(
-			&store.Message{ConversationID: c.ID, At: a.base.Now(), Speaker: store.ByCustomer, Text: said},
-		).Error; err != nil {
-			return err
+		message := store.Message{ConversationID: c.ID, At: a.base.Now(), Speaker: store.ByCustomer, Text: said}
+		if c.Status == store.WithBot && len(c.State) > 0 {
+			return a.step(tx, v, &c, in, message)
 		}
-		if c.Status == store.WithBot {
-			return a.step(tx, v, &c, in)
+		if err := tx.Create(&message).Error; err != nil {
+			return err
 		}
 		if c.Status == store.Waiting && in.Kind == flow.Words {
 			if err := a.meanwhile(tx, v, &c, in); err != nil {

@@ -2,6 +2,7 @@ package evidence
 
 import (
 	"fmt"
+	"math/rand/v2"
 	"strings"
 	"time"
 
@@ -89,6 +90,9 @@ func submittedBefore(db *gorm.DB, now time.Time, all []*happening, before map[st
 // a telephone company is one network for many.
 const defaultNewcomers = 200
 
+// newcomersParts is over how many rows the new askers of a network are counted.
+const newcomersParts = 32
+
 // doubted reports whether what an asker does is unlikely: it was before, or the asker is new and too many new
 // ones came from the network within the hour.
 func doubted(db *gorm.DB, now time.Time, t *trace, asker, network string) (bool, error) {
@@ -96,9 +100,13 @@ func doubted(db *gorm.DB, now time.Time, t *trace, asker, network string) (bool,
 		return t.unlikely, nil
 	}
 	var many bool
-	err := db.Raw(`INSERT INTO newcomers AS n VALUES (?, ?, 1)
-		ON CONFLICT (network, hour) DO UPDATE SET askers = n.askers + 1
-		RETURNING askers > coalesce((SELECT (value #>> '{}')::integer FROM settings WHERE name = ?), ?)`,
-		network, now.Truncate(time.Hour), newcomersSetting, defaultNewcomers).Scan(&many).Error
+	// One row for all would let those who come at once wait for each other.
+	err := db.Raw(`INSERT INTO newcomers AS n (network, hour, part, askers) VALUES (@network, @hour, @part, 1)
+		ON CONFLICT (network, hour, part) DO UPDATE SET askers = n.askers + 1
+		RETURNING 1 + coalesce((SELECT sum(c.askers) FROM newcomers c WHERE c.network = @network AND c.hour = @hour), 0)
+			> coalesce((SELECT (value #>> '{}')::integer FROM settings WHERE name = @setting), @likely)`, map[string]any{
+		"network": network, "hour": now.Truncate(time.Hour), "part": rand.IntN(newcomersParts),
+		"setting": newcomersSetting, "likely": defaultNewcomers,
+	}).Scan(&many).Error
 	return many, err
 }

@@ -77,19 +77,28 @@ func (a *Flows) Live(db *gorm.DB, slug string) (*Version, error) {
 func (a *Flows) Others(db *gorm.DB, program *flow.Program) (map[string]*Version, error) {
 	out := map[string]*Version{}
 	queue := program.Script().Flows()
+	if len(queue) == 0 {
+		return out, nil
+	}
+	var rows []store.Flow
+	err := db.Raw(`SELECT slug, live_version_id FROM flows WHERE live_version_id IS NOT NULL AND ended_at IS NULL`).
+		Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("reading live flows: %w", err)
+	}
+	live := map[string]int64{}
+	for _, row := range rows {
+		live[row.Slug] = *row.LiveVersionID
+	}
 	for ; len(queue) > 0; queue = queue[1:] {
-		if _, known := out[queue[0]]; known {
+		slug := queue[0]
+		if _, known := out[slug]; known || live[slug] == 0 {
 			continue
 		}
-		v, err := a.Live(db, queue[0])
-		if err != nil {
+		if out[slug], err = a.Version(db, live[slug]); err != nil {
 			return nil, err
 		}
-		if v == nil {
-			continue
-		}
-		out[queue[0]] = v
-		queue = append(queue, v.Program.Script().Flows()...)
+		queue = append(queue, out[slug].Program.Script().Flows()...)
 	}
 	return out, nil
 }

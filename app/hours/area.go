@@ -6,15 +6,24 @@ package hours
 import (
 	"hermeneus/app/instance"
 	"hermeneus/app/trail"
+	"hermeneus/store"
 )
 
 // Hours knows when people are there.
 type Hours struct {
 	base  *instance.Instance
 	trail *trail.Trail
+	kept  instance.Kept[schedules] // so that no turn of the bot asks for them again
 }
 
 // New gives the area what it needs.
 func New(base *instance.Instance, trail *trail.Trail) *Hours {
-	return &Hours{base: base, trail: trail}
+	a := &Hours{base: base, trail: trail}
+	base.OnChange(func(c store.Change) {
+		if c.About == store.HoursChanged {
+			a.kept.Forget()
+		}
+	})
+	base.OnMissed(a.kept.Forget)
+	return a
 }

@@ -59,7 +59,7 @@ func (a *Hours) AddDay(ctx context.Context, by staff.Staff, of Of, e corehours.E
 		e.UID = token[:20] + "@hermeneus"
 	}
 	var id int64
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.HoursChanged, func(tx *gorm.DB) error {
 		hours, subject, err := of.hoursID(tx)
 		if err != nil {
 			return err
@@ -105,7 +105,7 @@ func (a *Hours) DropDay(ctx context.Context, by staff.Staff, id int64) error {
 	if err := by.May("Setting holidays", role.Administrator, role.Publisher); err != nil {
 		return err
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.HoursChanged, func(tx *gorm.DB) error {
 		var row store.OpeningDay
 		if err := tx.Where("id = ?", id).Take(&row).Error; err != nil {
 			return problem.From(err, "day")
@@ -134,7 +134,7 @@ func (a *Hours) BringCalendar(ctx context.Context, by staff.Staff, of Of, raw []
 	if err != nil {
 		return out, problem.New(problem.BadFile, "The calendar was not read: %s.", err)
 	}
-	err = a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err = a.base.Change(ctx, store.HoursChanged, func(tx *gorm.DB) error {
 		hours, subject, err := of.hoursID(tx)
 		if err != nil {
 			return err

@@ -9,6 +9,7 @@ import (
 	"hermeneus/app/problem"
 	"hermeneus/app/staff"
 	"hermeneus/core/role"
+	"hermeneus/store"
 )
 
 // mostChats is how many chats somebody can be said to hold at most.
@@ -41,7 +42,7 @@ func (a *Hours) SetPresence(ctx context.Context, by staff.Staff, id int64, p Pre
 	if err := f.Err(); err != nil {
 		return err
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.HoursChanged, func(tx *gorm.DB) error {
 		var was struct {
 			Name  string
 			Here  bool

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -121,10 +122,8 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 		one.Days = append([]OpeningDay{}, of[row.ID]...)
 		one.Agents = []Agent{}
 		if n.Kind == "team" {
-			one.Presence = flow.Away
-			if p, ok := present[n.ID]; ok {
-				one.Presence = p
-			}
+			at := slices.IndexFunc(present, func(t teamNow) bool { return t.ID == n.ID })
+			one.Presence = present[at].presence()
 			one.Agents = append(one.Agents, agents[n.ID]...)
 		}
 		out.List = append(out.List, one)
@@ -132,7 +131,7 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 	return out, nil
 }
 
-func (a *Hours) opening(s schedules, row store.OpeningHours) (OpeningLine, error) {
+func (a *Hours) opening(s *schedules, row store.OpeningHours) (OpeningLine, error) {
 	out := OpeningLine{
 		Set: row.ID != 0, Zone: row.Zone, Always: row.Always, Version: row.Version,
 		Words: flow.Texts{}, Busy: flow.Texts{}, Closed: flow.Texts{},
@@ -215,7 +214,7 @@ func (a *Hours) SetOpening(ctx context.Context, by staff.Staff, kind string, id 
 	if err := f.Err(); err != nil {
 		return err
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.HoursChanged, func(tx *gorm.DB) error {
 		row, name, err := rowOf(tx, kind, id)
 		if err != nil {
 			return err
@@ -267,12 +266,9 @@ func (a *Hours) read(in OpeningSetting, f *problem.Fields) (week corehours.Week,
 	return week, away
 }
 
-// changed notes a change of hours, and tells whatever leans on them.
+// changed notes a change of hours.
 func (a *Hours) changed(tx *gorm.DB, by staff.Staff, subject, action string) error {
-	if err := a.trail.Note(tx, by, store.Trail{Subject: subject, Action: action}); err != nil {
-		return err
-	}
-	return store.Announce(tx, store.HoursChanged, 0)
+	return a.trail.Note(tx, by, store.Trail{Subject: subject, Action: action})
 }
 
 // rowOf finds the hours of a team or a site, locked; new ones are always open.

@@ -25,15 +25,18 @@ type Standing struct {
 
 // schedules are all opening hours, read at once.
 type schedules struct {
-	zone  *time.Location // of the installation
-	rows  []store.OpeningHours
-	all   []corehours.Exception // that hold for all
-	teams map[int64]string
-	of    map[int64][]corehours.Exception
+	zone *time.Location // of the installation
+	rows []store.OpeningHours
+	all  []corehours.Exception // that hold for all
+	of   map[int64][]corehours.Exception
 }
 
-func (a *Hours) schedules(db *gorm.DB) (schedules, error) {
-	s := schedules{zone: a.base.Zone, teams: map[int64]string{}, of: map[int64][]corehours.Exception{}}
+func (a *Hours) schedules(db *gorm.DB) (*schedules, error) {
+	return a.kept.Get(a.base.Now(), func() (*schedules, error) { return a.readSchedules(db) })
+}
+
+func (a *Hours) readSchedules(db *gorm.DB) (*schedules, error) {
+	s := &schedules{zone: a.base.Zone, of: map[int64][]corehours.Exception{}}
 	if err := db.Find(&s.rows).Error; err != nil {
 		return s, fmt.Errorf("reading opening hours: %w", err)
 	}
@@ -48,13 +51,6 @@ func (a *Hours) schedules(db *gorm.DB) (schedules, error) {
 			s.of[*d.HoursID] = append(s.of[*d.HoursID], exception(d))
 		}
 	}
-	var teams []store.Team
-	if err := db.Find(&teams).Error; err != nil {
-		return s, fmt.Errorf("reading the teams: %w", err)
-	}
-	for _, t := range teams {
-		s.teams[t.ID] = t.Name
-	}
 	return s, nil
 }
 
@@ -66,7 +62,7 @@ func exception(d store.OpeningDay) corehours.Exception {
 }
 
 // schedule is when a row says that it is open. A team that never closes has no holidays but its own.
-func (s schedules) schedule(row store.OpeningHours) (corehours.Schedule, error) {
+func (s *schedules) schedule(row store.OpeningHours) (corehours.Schedule, error) {
 	out := corehours.Schedule{Zone: s.zone, Always: row.Always}
 	if row.Zone != "" {
 		zone, err := time.LoadLocation(row.Zone)
@@ -91,7 +87,7 @@ func (s schedules) schedule(row store.OpeningHours) (corehours.Schedule, error) 
 }
 
 // ofTeam finds the row of a team, ofSite that of a site; without one they are always open.
-func (s schedules) ofTeam(id int64) store.OpeningHours {
+func (s *schedules) ofTeam(id int64) store.OpeningHours {
 	for _, r := range s.rows {
 		if r.TeamID != nil && *r.TeamID == id {
 			return r
@@ -100,7 +96,7 @@ func (s schedules) ofTeam(id int64) store.OpeningHours {
 	return store.OpeningHours{Always: true}
 }
 
-func (s schedules) ofSite(id int64) store.OpeningHours {
+func (s *schedules) ofSite(id int64) store.OpeningHours {
 	for _, r := range s.rows {
 		if r.SiteID != nil && *r.SiteID == id {
 			return r
@@ -125,23 +121,20 @@ func (a *Hours) Stands(db *gorm.DB, site int64, language string, now time.Time) 
 	if err != nil {
 		return out, err
 	}
-	for id, name := range s.teams {
-		row := s.ofTeam(id)
+	for _, t := range present {
+		row := s.ofTeam(t.ID)
 		schedule, err := s.schedule(row)
 		if err != nil {
 			return out, err
 		}
-		team := flow.Team{Open: schedule.OpenAt(now), Presence: present[id]}
-		switch {
-		case supposed:
+		team := flow.Team{Open: schedule.OpenAt(now), Presence: t.presence()}
+		if supposed {
 			team.Presence = flow.Free
-		case team.Presence == "":
-			team.Presence = flow.Away
 		}
 		if !team.Open {
 			team.Next = next(schedule, language, now)
 		}
-		out.Teams[name] = team
+		out.Teams[t.Name] = team
 	}
 	row := s.ofSite(site)
 	schedule, err := s.schedule(row)
@@ -183,28 +176,37 @@ func words(raw json.RawMessage, language string) string {
 	return ""
 }
 
-// presence says of each team, by id, whether an agent is here with room for one more chat. Teams without an agent
-// who is here are left out.
-func presence(db *gorm.DB) (map[int64]flow.Presence, error) {
-	var rows []struct {
-		TeamID int64
-		Free   bool
+// teamNow is how a team stands: whether an agent is here, and free.
+type teamNow struct {
+	ID     int64
+	Name   string
+	Here   bool
+	Free   bool
+	Agents int // who are no more than away
+}
+
+func (t teamNow) presence() flow.Presence {
+	switch {
+	case t.Free:
+		return flow.Free
+	case t.Here:
+		return flow.Busy
 	}
-	err := db.Raw(`SELECT s.team_id, bool_or(s.chats = 0 OR (SELECT count(*) FROM conversations c
-				WHERE c.agent_id = s.id AND c.status = 'with_agent' AND c.kind = 'chat') < s.chats) AS free
-			FROM staff s WHERE s.team_id IS NOT NULL AND s.here AND s.disabled_at IS NULL AND 'agent' = ANY(s.roles)
-			GROUP BY s.team_id`).Scan(&rows).Error
+	return flow.Away
+}
+
+// presence lists the teams as they stand.
+func presence(db *gorm.DB) ([]teamNow, error) {
+	var teams []teamNow
+	err := db.Raw(`SELECT t.id, t.name, count(s.id) AS agents, coalesce(bool_or(s.here), false) AS here,
+			coalesce(bool_or(s.here AND (s.chats = 0 OR (SELECT count(*) FROM conversations c
+				WHERE c.agent_id = s.id AND c.status = 'with_agent' AND c.kind = 'chat') < s.chats)), false) AS free
+		FROM teams t LEFT JOIN staff s ON s.team_id = t.id AND s.disabled_at IS NULL AND 'agent' = ANY(s.roles)
+		GROUP BY t.id, t.name`).Scan(&teams).Error
 	if err != nil {
 		return nil, fmt.Errorf("reading who is here: %w", err)
 	}
-	out := map[int64]flow.Presence{}
-	for _, r := range rows {
-		out[r.TeamID] = flow.Busy
-		if r.Free {
-			out[r.TeamID] = flow.Free
-		}
-	}
-	return out, nil
+	return teams, nil
 }
 
 // Staffing says of each team, by name, what the checks of a flow must know.
@@ -213,31 +215,20 @@ func (a *Hours) Staffing(db *gorm.DB) (map[string]flow.Staffing, []flow.Opening,
 	if err != nil {
 		return nil, nil, err
 	}
-	var agents []struct {
-		TeamID int64
-		Agents int
-	}
-	err = db.Raw(`SELECT team_id, count(*) AS agents FROM staff
-		WHERE team_id IS NOT NULL AND disabled_at IS NULL AND 'agent' = ANY(roles) GROUP BY team_id`).Scan(&agents).Error
+	present, err := presence(db)
 	if err != nil {
-		return nil, nil, fmt.Errorf("counting the agents: %w", err)
+		return nil, nil, err
 	}
 	teams := map[string]flow.Staffing{}
 	weeks := map[string]corehours.Schedule{}
-	for id, name := range s.teams {
-		row := s.ofTeam(id)
+	for _, t := range present {
+		row := s.ofTeam(t.ID)
 		schedule, err := s.schedule(row)
 		if err != nil {
 			return nil, nil, err
 		}
-		staffing := flow.Staffing{Never: !schedule.Always && schedule.Week.Never()}
-		for _, n := range agents {
-			if n.TeamID == id {
-				staffing.Agents = n.Agents
-			}
-		}
-		teams[name] = staffing
-		weeks[name] = schedule
+		teams[t.Name] = flow.Staffing{Agents: t.Agents, Never: !schedule.Always && schedule.Week.Never()}
+		weeks[t.Name] = schedule
 	}
 	var sites []corehours.Schedule
 	for _, row := range s.rows {

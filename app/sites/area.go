@@ -19,7 +19,7 @@ type Sites struct {
 	base  *instance.Instance
 	trail *trail.Trail
 
-	cache     settingsCache
+	kept      instance.Kept[AllSettings] // so that a page does not ask for them again
 	loadRules func(db *gorm.DB, site store.Site, today time.Time) (*search.Rules, error)
 }
 
@@ -28,9 +28,9 @@ func New(base *instance.Instance, trail *trail.Trail) *Sites {
 	a := &Sites{base: base, trail: trail}
 	base.OnChange(func(c store.Change) {
 		if c.About == store.SiteChanged {
-			a.cache.forget()
+			a.kept.Forget()
 		}
 	})
-	base.OnMissed(a.cache.forget)
+	base.OnMissed(a.kept.Forget)
 	return a
 }

@@ -7,7 +7,6 @@ import (
 	"net/url"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -35,50 +34,12 @@ func (f *Settings) Within() func(int64) bool {
 	return func(category int64) bool { return f.shown[category] }
 }
 
-// settingsCache keeps the help centres, so that a page does not ask for them again.
-type settingsCache struct {
-	mu      sync.Mutex
-	kept    *AllSettings // nil before the first reading, and after every change
-	read    time.Time
-	changes int // how many there were: what was read before one is not kept after it
-}
-
 // AllSettings are the help centres as they were read.
 type AllSettings struct {
 	ByID   map[int64]*Settings
 	byHost map[string]*Settings
 	Main   *Settings
 	groups []string // keys of all groups of customers
-}
-
-// settingsFor is how long help centres are kept without word of a change.
-const settingsFor = time.Minute
-
-// forget makes the next request read the help centres again.
-func (f *settingsCache) forget() {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	f.kept = nil
-	f.changes++
-}
-
-// lately gives what is kept, nil when it is old.
-func (f *settingsCache) lately(now time.Time) (kept *AllSettings, changes int) {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if f.kept == nil || now.Sub(f.read) >= settingsFor {
-		return nil, f.changes
-	}
-	return f.kept, f.changes
-}
-
-// keep keeps what was read, unless something changed meanwhile.
-func (f *settingsCache) keep(all *AllSettings, now time.Time, changes int) {
-	f.mu.Lock()
-	defer f.mu.Unlock()
-	if f.changes == changes {
-		f.kept, f.read = all, now
-	}
 }
 
 // Settings gives a help centre by its number; 0 gives nil, which shows everything.
@@ -121,20 +82,9 @@ func (a *Sites) SiteAt(ctx context.Context, host string) (Site, error) {
 	return Site{}, nil
 }
 
-// ReadSettings gives what is kept, read again when it is old. It reads by the caller's
-// own line to the database, and with nothing locked: who is in a transaction must not
-// wait for a second line that others in theirs hold.
+// ReadSettings gives what is kept of all help centres.
 func (a *Sites) ReadSettings(db *gorm.DB) (*AllSettings, error) {
-	all, changes := a.cache.lately(a.base.Now())
-	if all != nil {
-		return all, nil
-	}
-	all, err := a.loadSettings(db, a.base.Today())
-	if err != nil {
-		return nil, err
-	}
-	a.cache.keep(all, a.base.Now(), changes)
-	return all, nil
+	return a.kept.Get(a.base.Now(), func() (*AllSettings, error) { return a.loadSettings(db, a.base.Today()) })
 }
 
 func (a *Sites) loadSettings(db *gorm.DB, today time.Time) (*AllSettings, error) {

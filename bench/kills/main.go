@@ -59,6 +59,8 @@ func main() {
 		SELECT id, flow_id
 		FROM v`, `{"name": "Door", "start": "find", "turns": [{"id": "find", "kind": "look_up", "text": "Yes?", "helped": "find", "not_helped": "find", "nothing": "find"}]}`)
 	world.Check(err)
+	_, err = db.Exec(context.Background(), `INSERT INTO flow_entries (flow_id) SELECT id FROM flows`)
+	world.Check(err)
 	_, err = db.Exec(context.Background(), `UPDATE flows SET live_version_id = (SELECT max(id) FROM flow_versions)`)
 	world.Check(err)
 

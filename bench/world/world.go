@@ -227,16 +227,25 @@ func fill(ctx context.Context, config app.Config, articles int, l *Language) {
 		ctx,
 		who,
 		conversations.FrontDoor,
-		`{"name": "Door", "language": "en", "start": "what", "free_text": "find", "person": "person",
-		"person_words": ["person"], "turns": [
-		{"id": "what", "kind": "choose", "text": "What?", "options": [{"label": "A bill", "next": "bill"}]},
-		{"id": "bill", "kind": "suggest", "text": "See.", "articles": ["A-0001", "A-0002"], "helped": "bye",
-			"not_helped": "person", "nothing": "find"},
-		{"id": "find", "kind": "look_up", "text": "In your words?", "helped": "bye", "not_helped": "person",
-			"nothing": "person"},
-		{"id": "person", "kind": "hand_over", "text": "I pass you on.", "team": "Accounts", "nobody": "leave"},
-		{"id": "leave", "kind": "request", "text": "What shall we answer?", "team": "Accounts", "next": "bye"},
-		{"id": "bye", "kind": "close", "text": "Goodbye."}]}`,
+		`flow Door (en)
+what: choose What is it about?
+  - A bill
+    suggest A-0001, A-0002: These may help.
+      yes -> bye
+      no -> person
+      nothing -> find
+  - Something else
+    go to find
+find: look up What would you like to know, in your words?
+  yes -> bye
+  no -> person
+  nothing -> person
+bye: close Good. Until next time.
+whenever a person is asked for: person
+  person: hand over Accounts: I pass you on to somebody.
+whenever anything else is typed
+  go to find
+`,
 		0,
 	)
 	check(err)
