@@ -33,8 +33,8 @@ func (a *Conversations) ByToken(db *gorm.DB, token string) (store.Conversation, 
 // over. While a person is waited for it stays open, and as long as a closed request can be
 // reopened.
 func (a *Conversations) RefuseEndedLink(db *gorm.DB, c store.Conversation) error {
-	if c.Status == store.Waiting || c.Status == store.WithAgent {
-		return nil
+	if c.Status == store.Waiting || c.Status == store.WithAgent || a.base.Now().Before(c.BeganAt.AddDate(0, 0, 1)) {
+		return nil // a link holds a day at least
 	}
 	var last struct {
 		At   time.Time

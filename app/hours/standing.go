@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+	"sync"
 	"time"
 
 	"gorm.io/gorm"
@@ -29,6 +30,10 @@ type schedules struct {
 	rows []store.OpeningHours
 	all  []corehours.Exception // that hold for all
 	of   map[int64][]corehours.Exception
+
+	mu     sync.Mutex
+	minute time.Time // of which is known how things stand
+	known  map[standOf]stand
 }
 
 func (a *Hours) schedules(db *gorm.DB) (*schedules, error) {
@@ -122,35 +127,58 @@ func (a *Hours) Stands(db *gorm.DB, site int64, language string, now time.Time) 
 		return out, err
 	}
 	for _, t := range present {
-		row := s.ofTeam(t.ID)
-		schedule, err := s.schedule(row)
+		row, err := s.stands(s.ofTeam(t.ID), language, now)
 		if err != nil {
 			return out, err
 		}
-		team := flow.Team{Open: schedule.OpenAt(now), Presence: t.presence()}
+		team := flow.Team{Open: row.open, Next: row.next, Presence: t.presence()}
 		if supposed {
 			team.Presence = flow.Free
 		}
-		if !team.Open {
-			team.Next = next(schedule, language, now)
-		}
 		out.Teams[t.Name] = team
 	}
-	row := s.ofSite(site)
+	row, err := s.stands(s.ofSite(site), language, now)
+	out.Open, out.Next, out.Busy, out.Closed = row.open, row.next, row.busy, row.closed
+	return out, err
+}
+
+// stand is how a team or a site stands within a minute, in the words of a language.
+type stand struct {
+	open         bool
+	next         string // when it opens next; "" while it is open
+	busy, closed string
+}
+
+type standOf struct {
+	row      int64
+	language string
+}
+
+// stands says how a row stands at a moment. Opening hours have minutes, so that within one it is worked out once.
+func (s *schedules) stands(row store.OpeningHours, language string, now time.Time) (stand, error) {
+	minute, key := now.Truncate(time.Minute), standOf{row.ID, language}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if !s.minute.Equal(minute) || s.known == nil {
+		s.minute, s.known = minute, map[standOf]stand{}
+	}
+	if known, ok := s.known[key]; ok {
+		return known, nil
+	}
 	schedule, err := s.schedule(row)
 	if err != nil {
-		return out, err
+		return stand{}, err
 	}
-	out.Open = schedule.OpenAt(now)
-	if !out.Open {
-		out.Next = next(schedule, language, now)
+	out := stand{
+		open: schedule.OpenAt(now), busy: words(row.BusyWords, language), closed: words(row.ClosedWords, language),
 	}
-	out.Busy, out.Closed = words(row.BusyWords, language), words(row.ClosedWords, language)
-	if now.Before(schedule.Away) {
-		if away := words(row.AwayWords, language); away != "" {
-			out.Closed = away
-		}
+	if !out.open {
+		out.next = next(schedule, language, now)
 	}
+	if away := words(row.AwayWords, language); away != "" && now.Before(schedule.Away) {
+		out.closed = away
+	}
+	s.known[key] = out
 	return out, nil
 }
 

@@ -70,7 +70,7 @@ func main() {
 		talking.Go(func() { m.talk(client, base) })
 	}
 	talking.Wait()
-	m.tell(time.Since(began))
+	m.tell()
 }
 
 // meter takes the times of turns.
@@ -106,7 +106,7 @@ func (m *meter) took(list *[]time.Duration, took time.Duration, ok bool) {
 	*list = append(*list, took)
 }
 
-func (m *meter) tell(all time.Duration) {
+func (m *meter) tell() {
 	for _, one := range []struct {
 		name string
 		list []time.Duration
@@ -116,7 +116,7 @@ func (m *meter) tell(all time.Duration) {
 			return one.list[int(share*float64(len(one.list)-1))].Seconds() * 1000
 		}
 		fmt.Printf("%-22s %6d, %4.0f a second: p50 %.1f ms, p99 %.1f ms, most %.1f ms\n", one.name, len(one.list),
-			float64(len(one.list))/all.Seconds(), at(0.5), at(0.99), at(1))
+			float64(len(one.list))/last.Seconds(), at(0.5), at(0.99), at(1))
 	}
 	fmt.Printf("%d refused or failed\n", m.refused)
 }
