@@ -97,7 +97,9 @@ func (a *Hours) ReadOpenings(ctx context.Context) (Openings, error) {
 		Languages  store.Strings `gorm:"type:text[]"`
 	}
 	err = db.Raw(`SELECT 'site' AS kind, id, name, languages FROM sites UNION ALL SELECT 'team', id, name, '{}' FROM teams
-		ORDER BY 1, 3`).Scan(&named).Error
+		ORDER BY 1, 3`).
+		Scan(&named).
+		Error
 	if err != nil {
 		return out, err
 	}

@@ -9,8 +9,21 @@ import (
 )
 
 var (
-	periods  = map[rrule.Frequency]string{rrule.YEARLY: "year", rrule.MONTHLY: "month", rrule.WEEKLY: "week", rrule.DAILY: "day"}
-	ordinals = map[int]string{1: "first", 2: "second", 3: "third", 4: "fourth", 5: "fifth", -1: "last", -2: "last but one"}
+	periods = map[rrule.Frequency]string{
+		rrule.YEARLY:  "year",
+		rrule.MONTHLY: "month",
+		rrule.WEEKLY:  "week",
+		rrule.DAILY:   "day",
+	}
+	ordinals = map[int]string{
+		1:  "first",
+		2:  "second",
+		3:  "third",
+		4:  "fourth",
+		5:  "fifth",
+		-1: "last",
+		-2: "last but one",
+	}
 )
 
 // Again says in English words how an exception recurs, such as "every year on the last Monday in May"; "" for once. A

@@ -38,7 +38,7 @@ function ofLine(role: string, indent: number): Decoration {
   const key = `${role} ${indent}`
   const room = indent * Space
   return (lines[key] ??= Decoration.line({
-    class: `script-${role}`,
+    class: indent ? `script-${role}` : `script-${role} script-root`,
     attributes: { style: `padding-left:${room + 20}px;text-indent:-${room + 20}px` },
   }))
 }
