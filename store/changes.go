@@ -20,6 +20,7 @@ const (
 	ConversationChanged = "conversation" // a message or its status
 	JobChanged          = "job"          // a job was asked for, went on or ended
 	HoursChanged        = "hours"        // when people are there
+	FlowChanged         = "flow"         // which flows are live, or where they meet customers
 	SiteChanged         = "site"         // a help centre, what its search goes by, or the tree it shows
 )
 

@@ -107,7 +107,16 @@ func (a *Conversations) running(tx *gorm.DB, v evidence.Visitor, c *store.Conver
 	if language == "" {
 		language = r.program.Language(v.Language)
 	}
-	r.world, err = a.flows.World(tx, v, r.program, r.others, language, time.Time{})
+	others := flows.Programs(r.others)
+	r.world, err = a.flows.World(
+		tx,
+		v,
+		r.program,
+		others,
+		flow.Ahead(r.program, r.state, others),
+		language,
+		time.Time{},
+	)
 	return r, err
 }
 

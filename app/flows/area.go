@@ -16,6 +16,7 @@ import (
 	"hermeneus/app/sites"
 	"hermeneus/app/texts"
 	"hermeneus/app/trail"
+	"hermeneus/store"
 )
 
 // Flows keeps flows.
@@ -31,6 +32,7 @@ type Flows struct {
 	Drafts  *Drafts
 	Reviews *Reviews
 
+	live     instance.Kept[liveFlows] // so that no turn of the bot asks for them again
 	mu       sync.Mutex
 	versions map[int64]*Version // read lately, ready to run
 }
@@ -71,6 +73,12 @@ func New(
 	a.Reviews = &Reviews{base: base, trail: trail, texts: texts, rounds: review.Rounds, flows: a}
 	a.Drafts = &Drafts{base: base, trail: trail, notify: notify, texts: texts, reviews: a.Reviews}
 	review.OnReviews("flow", standing)
+	base.OnChange(func(c store.Change) {
+		if c.About == store.FlowChanged {
+			a.live.Forget()
+		}
+	})
+	base.OnMissed(a.live.Forget)
 	base.Every(time.Minute, "flows that are live checked again", a.CheckLive)
 	base.Every(time.Hour, "moves counted by day", a.CountMoves)
 	base.Every(time.Hour, "old moves ended", a.EndMoves)

@@ -67,7 +67,7 @@ func (a *Flows) SetEntries(ctx context.Context, by staff.Staff, slug string, ent
 	if err := f.Err(); err != nil {
 		return err
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.FlowChanged, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
 			return err

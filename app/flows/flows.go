@@ -299,7 +299,7 @@ func (a *Flows) End(ctx context.Context, by staff.Staff, slug string, ended bool
 	if err := by.May("Ending a flow", role.Publisher); err != nil {
 		return err
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	return a.base.Change(ctx, store.FlowChanged, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
 			return err

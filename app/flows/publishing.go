@@ -21,7 +21,7 @@ import (
 // changes. Conversations that are running keep the version they began with.
 func (a *Flows) Publish(ctx context.Context, by staff.Staff, slug string, copy int, note string) (int, error) {
 	number := 0
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.FlowChanged, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
 			return err
@@ -61,7 +61,7 @@ func (a *Flows) PublishFlow(ctx context.Context, by staff.Staff, slug, source st
 			Fields: []problem.Field{{Name: "source", Message: err.Error()}}}
 	}
 	number := 0
-	err = a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err = a.base.Change(ctx, store.FlowChanged, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if missing := (*problem.Problem)(nil); errors.As(err, &missing) && missing.Kind == problem.NotFound {
 			row, err = a.make(tx, by, slug, r.Script.Name, r.Script.Language, "")
@@ -183,7 +183,7 @@ func (a *Flows) RollBack(ctx context.Context, by staff.Staff, slug string, numbe
 		return 0, err
 	}
 	made := 0
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	err := a.base.Change(ctx, store.FlowChanged, func(tx *gorm.DB) error {
 		row, err := locked(tx, slug)
 		if err != nil {
 			return err

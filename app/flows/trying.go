@@ -102,7 +102,11 @@ func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flo
 	if err != nil {
 		return flow.World{}, v, err
 	}
-	w, err := a.World(db, v, program, others, program.Language(t.World.Language), at)
+	programs, articles := Programs(others), program.Script().Articles()
+	for _, other := range programs {
+		articles = append(articles, other.Script().Articles()...)
+	}
+	w, err := a.World(db, v, program, programs, articles, program.Language(t.World.Language), at)
 	if err != nil {
 		return w, v, err
 	}

@@ -61,41 +61,42 @@ func (a *Flows) Version(db *gorm.DB, id int64) (*Version, error) {
 	return v, nil
 }
 
-// Live gives the live version of a flow by its name; nil if none is live.
-func (a *Flows) Live(db *gorm.DB, slug string) (*Version, error) {
-	var id int64
-	err := db.Raw(`SELECT live_version_id FROM flows WHERE slug = ? AND live_version_id IS NOT NULL AND ended_at IS NULL`, slug).
-		Scan(&id).
-		Error
-	if err != nil || id == 0 {
-		return nil, err
-	}
-	return a.Version(db, id)
+// liveFlows are the flows that are live, and where they meet customers.
+type liveFlows struct {
+	version map[string]int64 // by the flow's name in addresses
+	entries []flow.Entry
+}
+
+func (a *Flows) liveFlows(db *gorm.DB) (*liveFlows, error) {
+	return a.live.Get(a.base.Now(), func() (*liveFlows, error) {
+		var rows []store.Flow
+		err := db.Raw(`SELECT slug, live_version_id FROM flows WHERE live_version_id IS NOT NULL AND ended_at IS NULL`).
+			Scan(&rows).Error
+		if err != nil {
+			return nil, fmt.Errorf("reading live flows: %w", err)
+		}
+		out := &liveFlows{version: map[string]int64{}}
+		for _, row := range rows {
+			out.version[row.Slug] = *row.LiveVersionID
+		}
+		out.entries, err = liveEntries(db)
+		return out, err
+	})
 }
 
 // Others gives the live programs of the flows that a script goes to, and of those that these go to.
 func (a *Flows) Others(db *gorm.DB, program *flow.Program) (map[string]*Version, error) {
 	out := map[string]*Version{}
-	queue := program.Script().Flows()
-	if len(queue) == 0 {
-		return out, nil
-	}
-	var rows []store.Flow
-	err := db.Raw(`SELECT slug, live_version_id FROM flows WHERE live_version_id IS NOT NULL AND ended_at IS NULL`).
-		Scan(&rows).Error
+	live, err := a.liveFlows(db)
 	if err != nil {
-		return nil, fmt.Errorf("reading live flows: %w", err)
+		return nil, err
 	}
-	live := map[string]int64{}
-	for _, row := range rows {
-		live[row.Slug] = *row.LiveVersionID
-	}
-	for ; len(queue) > 0; queue = queue[1:] {
+	for queue := program.Script().Flows(); len(queue) > 0; queue = queue[1:] {
 		slug := queue[0]
-		if _, known := out[slug]; known || live[slug] == 0 {
+		if _, known := out[slug]; known || live.version[slug] == 0 {
 			continue
 		}
-		if out[slug], err = a.Version(db, live[slug]); err != nil {
+		if out[slug], err = a.Version(db, live.version[slug]); err != nil {
 			return nil, err
 		}
 		queue = append(queue, out[slug].Program.Script().Flows()...)
@@ -105,15 +106,15 @@ func (a *Flows) Others(db *gorm.DB, program *flow.Program) (map[string]*Version,
 
 // Met gives the version that meets somebody; nil if no flow does.
 func (a *Flows) Met(db *gorm.DB, arrival flow.Arrival) (*Version, error) {
-	entries, err := liveEntries(db)
+	live, err := a.liveFlows(db)
 	if err != nil {
 		return nil, err
 	}
-	entry, ok := flow.Pick(entries, arrival)
-	if !ok {
+	entry, ok := flow.Pick(live.entries, arrival)
+	if !ok || live.version[entry.Flow] == 0 {
 		return nil, nil
 	}
-	return a.Live(db, entry.Flow)
+	return a.Version(db, live.version[entry.Flow])
 }
 
 // VersionLine is a published version in the list of them.

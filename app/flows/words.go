@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"slices"
+	"strings"
 
 	"hermeneus/app/instance"
 	"hermeneus/app/problem"
@@ -18,7 +19,7 @@ type FlowWords struct {
 	Details    []flow.Spelling  `json:"details"`    //
 	Conditions []string         `json:"conditions"` // as they are typed
 	Teams      []string         `json:"teams"`
-	Groups     []GroupWord      `json:"groups"` // of customers
+	Groups     []KeyWord        `json:"groups"` // of customers
 	Facts      []string         `json:"facts"`
 	Wants      []flow.Wants     `json:"wants"`
 	Flows      []string         `json:"flows"`
@@ -26,11 +27,12 @@ type FlowWords struct {
 	Sites      []instance.Name  `json:"sites"`
 	People     []instance.Name  `json:"people"` // who can own a flow
 	Paths      []instance.Name  `json:"paths"`  // of review
+	Forms      []KeyWord        `json:"forms"`  // of requests, of any help centre
 	Starters   []flow.Beginning `json:"starters"`
 }
 
-// GroupWord is a group of customers, as scripts name it and as people call it.
-type GroupWord struct {
+// KeyWord is a group of customers or a request form, as scripts name it and as people call it.
+type KeyWord struct {
 	Key  string `json:"key"`
 	Name string `json:"name"`
 }
@@ -46,8 +48,9 @@ func (a *Flows) Words(ctx context.Context) (FlowWords, error) {
 		Facts:      flow.Known,
 		Wants:      flow.AllWants,
 		Teams:      []string{},
-		Groups:     []GroupWord{},
+		Groups:     []KeyWord{},
 		Paths:      []instance.Name{},
+		Forms:      []KeyWord{},
 		Flows:      []string{},
 		Languages:  []string{},
 		Sites:      []instance.Name{},
@@ -73,6 +76,15 @@ func (a *Flows) Words(ctx context.Context) (FlowWords, error) {
 	}
 	for _, s := range settings.ByID {
 		out.Sites = append(out.Sites, instance.Name{ID: s.ID, Name: s.Name})
+		forms, err := formsAt(db, s.ID)
+		if err != nil {
+			return out, err
+		}
+		for key, form := range forms {
+			if one := (KeyWord{key, form.Name}); !slices.Contains(out.Forms, one) {
+				out.Forms = append(out.Forms, one)
+			}
+		}
 		for _, l := range s.Languages {
 			if !slices.Contains(out.Languages, l) {
 				out.Languages = append(out.Languages, l)
@@ -80,6 +92,7 @@ func (a *Flows) Words(ctx context.Context) (FlowWords, error) {
 		}
 	}
 	slices.Sort(out.Languages)
+	slices.SortFunc(out.Forms, func(x, y KeyWord) int { return strings.Compare(x.Key, y.Key) })
 	slices.SortFunc(out.Sites, func(x, y instance.Name) int { return int(x.ID - y.ID) })
 	return out, nil
 }

@@ -15,13 +15,14 @@ import (
 	"hermeneus/core/outcome"
 )
 
-// World is what a script may know when somebody talks to it: the articles it names that they may see, how the teams
+// World is what a script may know when somebody talks to it: those of some articles that they may see, how the teams
 // and the site stand at a moment, what is known of them, and the other flows and forms that it leads to.
 func (a *Flows) World(
 	db *gorm.DB,
 	v evidence.Visitor,
 	program *flow.Program,
-	others map[string]*Version,
+	others map[string]*flow.Program,
+	articles []string,
 	language string,
 	at time.Time,
 ) (flow.World, error) {
@@ -39,20 +40,20 @@ func (a *Flows) World(
 		Next:     stands.Next,
 		Busy:     stands.Busy,
 		Closed:   stands.Closed,
-		Flows:    map[string]*flow.Program{},
+		Flows:    others,
 	}
-	articles, named := program.Script().Articles(), program.Script().Forms()
-	for slug, other := range others {
-		w.Flows[slug] = other.Program
-		articles = append(articles, other.Program.Script().Articles()...)
-		named = append(named, other.Program.Script().Forms()...)
+	if len(articles) > 0 {
+		found, err := search.LiveEditions(db, v, articles)
+		if err != nil {
+			return w, err
+		}
+		for ref, result := range found {
+			w.Articles[ref] = result.Card
+		}
 	}
-	found, err := search.LiveEditions(db, v, articles)
-	if err != nil {
-		return w, err
-	}
-	for ref, result := range found {
-		w.Articles[ref] = result.Card
+	named := program.Script().Forms()
+	for _, other := range others {
+		named = append(named, other.Script().Forms()...)
 	}
 	if len(named) > 0 {
 		if w.Forms, err = formsAt(db, v.Site); err != nil {
@@ -64,6 +65,15 @@ func (a *Flows) World(
 		w.Facts = map[string]string{"name": v.Customer.Name, "mail": v.Customer.Email}
 	}
 	return w, nil
+}
+
+// Programs gives the programs of versions, by the names of their flows.
+func Programs(versions map[string]*Version) map[string]*flow.Program {
+	out := map[string]*flow.Program{}
+	for slug, version := range versions {
+		out[slug] = version.Program
+	}
+	return out
 }
 
 // formsAt gives the request forms of a help centre, by the keys that scripts name them by.

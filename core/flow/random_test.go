@@ -91,13 +91,14 @@ func (g *generator) turn(depth int) Turn {
 		}
 		lead(OnElse, 3)
 	case Suggest:
-		t.Articles = []string{"A-0001"}
+		t.Articles = []string{fmt.Sprintf("A-000%d", 1+r.IntN(4))}
 		lead(OnYes, 2)
 		lead(OnNo, 2)
 		lead(OnNothing, 3)
 	case LookUp:
 		lead(OnYes, 2)
 		lead(OnNo, 2)
+		lead(OnWeak, 4)
 		lead(OnNothing, 2)
 	case HandOver:
 		t.Team = "Accounts"
@@ -105,6 +106,9 @@ func (g *generator) turn(depth int) Turn {
 		lead(OnClosed, 2)
 	case Request:
 		t.Team, t.Brief = "Accounts", "about [shoe size]"
+		if r.IntN(3) == 0 {
+			t.Form = "a-fault"
+		}
 	case Branch:
 		lead(OnWhen, 1)
 		lead(OnElse, 2)
@@ -147,16 +151,20 @@ func TestScriptsGoToAndFro(t *testing.T) {
 	}
 }
 
+var (
+	storm = Card{Reference: "A-0003", Revision: "A-0003@1", Title: "After a storm"}
+	solar = Card{Reference: "A-0004", Revision: "A-0004@2", Title: "Panels"}
+)
+
 var randomWorlds = func() []World {
 	var list []World
 	for _, team := range []Team{{true, Free, ""}, {true, Busy, ""}, {true, Away, ""}, {false, Free, "tomorrow"}} {
 		list = append(list, World{
-			Articles: map[string]Card{
-				"A-0001": bill,
-			},
-			Teams:   map[string]Team{"Accounts": team},
-			Open:    true,
-			Channel: "chat",
+			Articles: map[string]Card{"A-0001": bill, "A-0002": tariff, "A-0003": storm, "A-0004": solar},
+			Forms:    map[string]Form{"a-fault": faultForm},
+			Teams:    map[string]Team{"Accounts": team},
+			Open:     true,
+			Channel:  "chat",
 		})
 	}
 	return list
@@ -168,7 +176,10 @@ func inputsAt(state State, messages []Message) []Input {
 	case ForVerdict:
 		return []Input{{Kind: Verdict, Helped: true}, {Kind: Verdict}}
 	case ForFound:
-		return []Input{{Kind: Found, Cards: []Card{bill}}, {Kind: Found}}
+		return []Input{
+			{Kind: Found, Cards: []Card{bill}}, {Kind: Found}, {Kind: Found, Cards: []Card{bill}, Weak: true},
+			{Kind: Found, Cards: []Card{bill}, Told: []Passage{{Revision: "A-0001@3"}}, Sure: 0.7},
+		}
 	case ForChoice, ForMark:
 		var list []Input
 		for _, c := range messages[len(messages)-1].Choices {
@@ -181,6 +192,8 @@ func inputsAt(state State, messages []Message) []Input {
 			{Kind: Words, Text: "01632 960123"},
 			{Kind: Words, Text: "skip"},
 		}
+	case ForField:
+		return []Input{{Kind: Words, Text: "Mill Lane"}, {Kind: Words, Text: "dark"}, {Kind: Words, Text: "skip"}}
 	case ForAddress:
 		return []Input{{Kind: Words, Text: "skip"}, {Kind: Words, Text: "not an address"}}
 	}

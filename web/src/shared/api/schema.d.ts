@@ -3972,7 +3972,8 @@ export interface components {
       details: components['schemas']['Spelling'][]
       facts: string[]
       flows: string[]
-      groups: components['schemas']['GroupWord'][]
+      forms: components['schemas']['KeyWord'][]
+      groups: components['schemas']['KeyWord'][]
       kinds: components['schemas']['Spelling'][]
       languages: string[]
       leads: components['schemas']['Spelling'][]
@@ -4025,10 +4026,6 @@ export interface components {
       name: string
       /** Format: int64 */
       uses: number
-    }
-    GroupWord: {
-      key: string
-      name: string
     }
     HandOver: {
       /** @description They cannot sign in any more */
@@ -4197,6 +4194,10 @@ export interface components {
        * @description 0 when the text had arrived after all
        */
       revision: number
+    }
+    KeyWord: {
+      key: string
+      name: string
     }
     KnownProblem: {
       audience: string

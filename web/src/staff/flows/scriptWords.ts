@@ -102,6 +102,9 @@ export function scriptWords(named: Named): CompletionSource {
       ) ??
       of(/\bgo to flow\s+(\S*)$/, () => options(w.flows, 'namespace')) ??
       of(/(?:\bgo to|->|→)\s+(\S*)$/, () => options(named.turns(), 'property')) ??
+      of(/(?:^\s*form:|\blink form)\s+([^:]*)$/, () =>
+        w.forms.map((f) => ({ label: f.key, detail: f.name, type: 'class' })),
+      ) ??
       of(/\b(?:hand over|request)\s+([^:]*)$/, () => options(w.teams, 'class', (t) => t + ': ')) ??
       of(/^\s*for:?\s+(?:[^,]+,\s*)*([^,]*)$/, () =>
         w.groups.map((g) => ({ label: g.key, detail: g.name, type: 'class' })),
