@@ -40,6 +40,23 @@ func Announce(tx *gorm.DB, about string, id int64) error {
 	return tx.Exec("SELECT pg_notify(?, ?)", channel, string(payload)).Error
 }
 
+// AnnounceAll sends several changes, each once, outside of the transactions that made them.
+func AnnounceAll(db *gorm.DB, changes []Change) error {
+	payloads := make(Strings, len(changes))
+	for i, c := range changes {
+		payload, err := json.Marshal(c)
+		if err != nil {
+			return err
+		}
+		payloads[i] = string(payload)
+	}
+	return db.Exec(
+		`SELECT pg_notify(?, p) FROM (SELECT DISTINCT p FROM unnest(?::text[]) AS p) t`,
+		channel,
+		payloads,
+	).Error
+}
+
 // Listen calls heard for every change, until the context ends. When the connection is
 // lost it calls lost, connects again and calls missed, since changes may have gone by.
 // It first returns from connecting once, so that a caller knows it is listening.

@@ -19,7 +19,7 @@ import (
 )
 
 // step runs the flow by one input, does what it needs, and keeps the new state and the moves that led to it; said is
-// what was said before.
+// what was said before. Whoever watches the conversation is to be told once that is committed.
 func (a *Conversations) step(
 	tx *gorm.DB,
 	v evidence.Visitor,
@@ -68,12 +68,10 @@ func (a *Conversations) step(
 	if err := tx.Save(c).Error; err != nil {
 		return err
 	}
-	if !c.Rehearsal {
-		if err := a.flows.KeepMoves(tx, c.ID, r.version.ID, r.others, moves); err != nil {
-			return err
-		}
+	if c.Rehearsal {
+		return nil
 	}
-	return store.Announce(tx, store.ConversationChanged, c.ID)
+	return a.flows.KeepMoves(tx, c.ID, r.version.ID, r.others, moves)
 }
 
 // running is a conversation as the runtime takes it.

@@ -34,7 +34,8 @@ const wantsPerson = "I would like to talk to a person."
 func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (string, error) {
 	token, hash := accounts.NewToken()
 	now := a.base.Now()
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	var began int64
+	err := a.base.Often(ctx, func(tx *gorm.DB) error {
 		stands, err := a.hours.Stands(tx, v.Site, v.Language, time.Time{})
 		if err != nil {
 			return err
@@ -70,12 +71,16 @@ func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (stri
 		if err := tx.Create(&c).Error; err != nil {
 			return err
 		}
-		began := outcome.Evidence{Kind: outcome.Began, Ref: fmt.Sprintf("conversation:%d", c.ID)}
-		if err := a.recorder.Record(tx, AsAsker(v, c), outcome.Chat, began); err != nil {
+		began = c.ID
+		opening := outcome.Evidence{Kind: outcome.Began, Ref: fmt.Sprintf("conversation:%d", c.ID)}
+		if err := a.recorder.Record(tx, AsAsker(v, c), outcome.Chat, opening); err != nil {
 			return err
 		}
 		return a.step(tx, v, &c, flow.Input{Kind: flow.Begin})
 	})
+	if err == nil {
+		a.base.Tell(store.ConversationChanged, began)
+	}
 	return token, err
 }
 
@@ -90,11 +95,13 @@ func (a *Conversations) SayInChat(ctx context.Context, v evidence.Visitor, token
 	if len([]rune(in.Text)) > coresearch.MaxQuery {
 		return problem.From(coresearch.ErrTooLong, "")
 	}
-	return a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	var changed int64
+	err := a.base.Often(ctx, func(tx *gorm.DB) error {
 		c, err := a.conversation(tx, token)
 		if err != nil {
 			return err
 		}
+		changed = c.ID
 		said := in.Text
 		if in.Kind == flow.WantPerson {
 			said = wantsPerson
@@ -116,12 +123,14 @@ func (a *Conversations) SayInChat(ctx context.Context, v evidence.Visitor, token
 			return err
 		}
 		if c.Status == store.Waiting && in.Kind == flow.Words {
-			if err := a.meanwhile(tx, v, &c, in); err != nil {
-				return err
-			}
+			return a.meanwhile(tx, v, &c, in)
 		}
-		return store.Announce(tx, store.ConversationChanged, c.ID)
+		return nil
 	})
+	if err == nil {
+		a.base.Tell(store.ConversationChanged, changed)
+	}
+	return err
 }
 
 // meanwhile lets a bot that stays look up what somebody types who waits for a person.
@@ -144,11 +153,13 @@ func (a *Conversations) OpenInChat(
 	token, reference string,
 ) (helpcentre.Page, error) {
 	var page helpcentre.Page
-	err := a.base.Transaction(ctx, func(tx *gorm.DB) error {
+	var changed int64
+	err := a.base.Often(ctx, func(tx *gorm.DB) error {
 		c, err := a.conversation(tx, token)
 		if err != nil {
 			return err
 		}
+		changed = c.ID
 		offered, err := offeredRevision(tx, c.ID, reference)
 		if err != nil {
 			return err
@@ -163,6 +174,9 @@ func (a *Conversations) OpenInChat(
 		}
 		return err
 	})
+	if err == nil {
+		a.base.Tell(store.ConversationChanged, changed)
+	}
 	return page, err
 }
 

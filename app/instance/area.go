@@ -37,6 +37,8 @@ type Instance struct {
 	stop  context.CancelFunc
 	wait  func()
 	close sync.Once
+
+	telling telling // what other instances are still to be told
 }
 
 // Config is what an instance must be told.
@@ -112,6 +114,7 @@ func (a *Instance) Close() { a.close.Do(a.end) }
 func (a *Instance) end() {
 	a.stop()
 	a.wait()
+	a.telling.working.Wait()
 	a.replicas.Close()
 	for _, db := range []*gorm.DB{a.DB, a.Steady} {
 		if pool, err := db.DB(); err == nil {

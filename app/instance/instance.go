@@ -20,7 +20,17 @@ func (a *Instance) Today() time.Time {
 // Transaction runs work and commits, or leaves nothing behind. Under a key (Once) it is
 // done once.
 func (a *Instance) Transaction(ctx context.Context, work func(tx *gorm.DB) error) error {
-	err := a.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+	return a.transaction(ctx, a.DB, work)
+}
+
+// Often is Transaction for what comes hundreds of times a second with nothing but other values: its statements are
+// planned once, and not again for their values.
+func (a *Instance) Often(ctx context.Context, work func(tx *gorm.DB) error) error {
+	return a.transaction(ctx, a.Steady, work)
+}
+
+func (a *Instance) transaction(ctx context.Context, db *gorm.DB, work func(tx *gorm.DB) error) error {
+	err := db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := a.keepOnce(ctx, tx); err != nil {
 			return err
 		}
