@@ -11,7 +11,7 @@ import (
 func TestNoArticleIsShownThatIsNotAhead(t *testing.T) {
 	r := rand.New(rand.NewPCG(31, 32))
 	spared, asked := 0, 0
-	for range 4000 {
+	for range 1500 {
 		s := randomScript(r)
 		p := Compile(s)
 		other := Compile(randomScript(r))
