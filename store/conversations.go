@@ -44,7 +44,6 @@ type Conversation struct {
 	KindName      string
 	Answers       json.RawMessage `gorm:"type:jsonb"`
 	Brief         string          // what the script says of it to agents
-	Language      string          // in which the bot spoke
 	Reopened      int             // how often: each time is a contact of its own
 }
 

@@ -64,7 +64,6 @@ func (a *Conversations) step(
 	if c.State, err = json.Marshal(r.state); err != nil {
 		return err
 	}
-	c.Language = r.state.Language
 	if err := tx.Save(c).Error; err != nil {
 		return err
 	}

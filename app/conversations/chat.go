@@ -139,7 +139,7 @@ func (a *Conversations) meanwhile(tx *gorm.DB, v evidence.Visitor, c *store.Conv
 		return nil
 	}
 	r, err := a.running(tx, v, c)
-	if err != nil || !flow.Stays(r.program, r.state) {
+	if err != nil || !flow.Stays(r.program, r.state, r.world) {
 		return err
 	}
 	return a.step(tx, v, c, in)

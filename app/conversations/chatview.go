@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"gorm.io/gorm"
@@ -67,7 +68,15 @@ func (a *Conversations) View(db *gorm.DB, v evidence.Visitor, c store.Conversati
 			return view, err
 		}
 		view.Waiting = state.Waiting
-		view.MayAsk = version.Program.AsksForPerson() && c.Status == store.WithBot
+		asks := version.Program.AsksForPerson()
+		if id := state.Versions[state.Flow]; id != 0 && !asks { // of the flow that it came to
+			other, err := a.flows.Version(db, id)
+			if err != nil {
+				return view, err
+			}
+			asks = other.Program.AsksForPerson()
+		}
+		view.MayAsk = asks && c.Status == store.WithBot
 	}
 	if c.AgentID != nil {
 		if err := db.Raw(`SELECT name FROM staff WHERE id = ?`, c.AgentID).Scan(&view.Agent).Error; err != nil {
@@ -78,19 +87,21 @@ func (a *Conversations) View(db *gorm.DB, v evidence.Visitor, c store.Conversati
 	if view.Messages, err = messages(db, c.ID, after); err != nil {
 		return view, err
 	}
-	if err := hideCards(db, v, view.Messages); err != nil {
-		return view, err
-	}
-	return view, hideTold(db, v, view.Messages)
+	return view, hideShown(db, v, view.Messages)
 }
 
-// hideCards empties the cards of articles that the visitor may not see, or that are not
+// hideShown empties the cards, and takes out the passages, of articles that the visitor may not see, or that are not
 // live any more, whatever they said when they were shown.
-func hideCards(db *gorm.DB, v evidence.Visitor, messages []ChatMessage) error {
+func hideShown(db *gorm.DB, v evidence.Visitor, messages []ChatMessage) error {
 	var references []string
 	for _, m := range messages {
 		for _, card := range m.Cards {
 			references = append(references, card.Reference)
+		}
+		if m.Told != nil {
+			for _, p := range m.Told.Passages {
+				references = append(references, p.Reference)
+			}
 		}
 	}
 	v.Site = 0 // an agent shows what another help centre has, too
@@ -103,6 +114,12 @@ func hideCards(db *gorm.DB, v evidence.Visitor, messages []ChatMessage) error {
 			if _, ok := seen[card.Reference]; !ok {
 				m.Cards[i] = flow.Card{}
 			}
+		}
+		if m.Told != nil {
+			m.Told.Passages = slices.DeleteFunc(m.Told.Passages, func(p flow.Passage) bool {
+				_, open := seen[p.Reference]
+				return !open
+			})
 		}
 	}
 	return nil

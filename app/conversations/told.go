@@ -5,14 +5,12 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
 	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
-	"hermeneus/app/search"
 	"hermeneus/core/article"
 	"hermeneus/core/flow"
 	"hermeneus/core/outcome"
@@ -37,42 +35,10 @@ func toldIn(m store.Message) (*ToldAnswer, error) {
 	}
 	words := 0
 	for _, p := range told.Passages {
-		for _, b := range p.Blocks {
-			words += len(strings.Fields(b.Text))
-		}
+		words += article.WordsOf(p.Blocks)
 	}
 	told.Read = article.ReadAfter(words).Seconds()
 	return &told, nil
-}
-
-// hideTold takes out the passages of articles that the visitor may not see, or that are not live any more.
-func hideTold(db *gorm.DB, v evidence.Visitor, messages []ChatMessage) error {
-	var references []string
-	for _, m := range messages {
-		if m.Told != nil {
-			for _, p := range m.Told.Passages {
-				references = append(references, p.Reference)
-			}
-		}
-	}
-	if len(references) == 0 {
-		return nil
-	}
-	seen, err := search.LiveRevisions(db, v, references)
-	if err != nil {
-		return err
-	}
-	for i := range messages {
-		told := messages[i].Told
-		if told == nil {
-			continue
-		}
-		told.Passages = slices.DeleteFunc(told.Passages, func(p flow.Passage) bool {
-			_, open := seen[p.Reference]
-			return !open
-		})
-	}
-	return nil
 }
 
 // ToldReadInChat keeps that an answer which the bot told was really seen: it was in view for as long as that takes,

@@ -111,11 +111,8 @@ func (a *Reviews) way(db *gorm.DB, by staff.Staff, row store.Flow) (FlowWay, err
 		if err != nil {
 			return out, err
 		}
-		out.Gate, out.Who, out.Since, out.Refused = gate.Name, gate.Who(
-			roster.Name,
-		), &round.GateSince, c.MayPass(
-			by.Actor(),
-		)
+		out.Gate, out.Who, out.Since = gate.Name, gate.Who(roster.Name), &round.GateSince
+		out.Refused = c.MayPass(by.Actor())
 	}
 	err = db.Raw(`SELECT d.gate, s.name AS by, d.at, d.action, d.note, d.cleared_at IS NOT NULL AS cleared
 		FROM decisions d JOIN reviews r ON r.id = d.review_id JOIN staff s ON s.id = d.staff_id
@@ -144,6 +141,13 @@ func (a *Reviews) SetPath(ctx context.Context, by staff.Staff, slug string, path
 			if chosen.ID == 0 {
 				return problem.OfField("path", "There is no such review path.")
 			}
+		}
+		_, round, err := stands(tx, row)
+		if err != nil {
+			return err
+		}
+		if err := a.rounds.EndRound(tx, round); err != nil {
+			return err
 		}
 		row.PathID, row.State = nil, string(review.Drafting)
 		if path != 0 {

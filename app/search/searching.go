@@ -293,9 +293,7 @@ func (a *Search) composeAnswer(db *gorm.DB, v evidence.Visitor, r search.Request
 	out := &Composed{Confidence: answer.Confidence}
 	words := 0
 	for _, p := range answer.Parts {
-		for _, b := range p.Blocks {
-			words += len(strings.Fields(b.Text))
-		}
+		words += article.WordsOf(p.Blocks)
 	}
 	out.ReadAfter = article.ReadAfter(words)
 	for _, p := range answer.Parts {

@@ -1,6 +1,8 @@
 package article
 
 import (
+	"strings"
+
 	"golang.org/x/net/html"
 
 	"hermeneus/core/markup"
@@ -29,6 +31,15 @@ const (
 type Block struct {
 	Kind BlockKind `json:"kind"`
 	Text string    `json:"text"`
+}
+
+// WordsOf counts the words of blocks.
+func WordsOf(blocks []Block) int {
+	n := 0
+	for _, b := range blocks {
+		n += len(strings.Fields(b.Text))
+	}
+	return n
 }
 
 // Chapters takes a sanitised text apart at its headings.

@@ -58,6 +58,9 @@ func (m *machine) fielded(n *node, text string) error {
 	if !ok { // the form is another by now
 		return m.goOn(n, ResultGiven)
 	}
+	if m.asksForPerson(text) && (wantsOf[f.Kind] != WantsText || m.isPersonWord(text)) {
+		return m.wantPerson(text)
+	}
 	m.said(text)
 	value, ok := fieldValue(f, text)
 	switch {

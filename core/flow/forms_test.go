@@ -66,6 +66,26 @@ func TestTheFieldsOfAFormAreAskedInTheConversation(t *testing.T) {
 	}
 }
 
+// Whoever asks for a person at a field of a form gets one, and finds the same field asked for again.
+func TestAPersonCanBeAskedForWithinAForm(t *testing.T) {
+	p := Compile(Read("flow Fault (en)\nrequest Field: Tell us more.\n  form: A fault\nclose Bye.\n" +
+		"whenever a person is asked for: person\n  say Nobody is there.\n").Script)
+	w := World{Forms: map[string]Form{"a-fault": faultForm}}
+	r, err := Run(p, State{}, Input{Kind: Begin}, w)
+	for _, typed := range []string{"Mill Lane", "a person please"} {
+		if err != nil {
+			t.Fatal(err)
+		}
+		r, err = Run(p, r.State, Input{Kind: Words, Text: typed}, w)
+	}
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(r.Messages) != 2 || r.Messages[0].Text != "Nobody is there." || r.Messages[1].Text != "What is it?" {
+		t.Errorf("said %+v", r.Messages)
+	}
+}
+
 // A link to a form says how long it takes; of a form that is not there, the text alone is said.
 func TestALinkToAFormSaysHowLongItTakes(t *testing.T) {
 	p := Compile(Read("flow Fault (en)\nlink form a-fault: Report it here.\nclose Bye.\n").Script)

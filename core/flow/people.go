@@ -112,9 +112,9 @@ func (m *machine) meanwhile(in Input) error {
 }
 
 // Stays reports whether the bot looks things up for somebody who waits for a person.
-func Stays(p *Program, state State) bool {
-	m := &telling{program: p, state: state}
-	if state.Flow != "" || state.Waiting != ForPerson {
+func Stays(p *Program, state State, w World) bool {
+	m := &telling{program: p, state: state, world: w}
+	if state.Waiting != ForPerson {
 		return false
 	}
 	n := m.node()

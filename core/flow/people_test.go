@@ -43,3 +43,18 @@ func TestInAnotherFlowItsOwnHandlersHold(t *testing.T) {
 		})
 	}
 }
+
+// A bot that stays until somebody accepts does so in a flow that it was led to, too.
+func TestABotStaysInAnotherFlow(t *testing.T) {
+	p := Compile(Read("flow First (en)\ngo to flow second\n").Script)
+	w := World{
+		Flows: map[string]*Program{
+			"second": Compile(Read("flow Second (en)\nhand over Accounts: Wait.\n  stays\n").Script),
+		},
+		Teams: map[string]Team{"Accounts": {Open: true, Presence: Free}},
+	}
+	r, err := Run(p, State{}, Input{Kind: Begin}, w)
+	if err != nil || !Stays(p, r.State, w) {
+		t.Errorf("it does not stay: %+v, %v", r.State, err)
+	}
+}
