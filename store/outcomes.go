@@ -29,38 +29,38 @@ type AskerKey struct {
 
 // Question is a question as it was folded.
 type Question struct {
-	Generation  int   `gorm:"primaryKey;autoIncrement:false"`
-	FirstItem   int64 `gorm:"primaryKey;autoIncrement:false"`
-	AskerID     int64
-	SittingAt   time.Time
-	BeganAt     time.Time
-	LastAt      time.Time
-	ClosedAt    time.Time
-	Outcome     string
-	AskedAgain  bool
-	NotFollowed bool
-	ReturnedBy  int64
-	ReturnedIn  int64
-	ReturnedAt  *time.Time
-	Contacts    Strings `gorm:"type:text[]"`
-	Refs        Strings `gorm:"type:text[]"`
-	Traced      bool
-	Repeats     bool
-	AnsweredAt  *time.Time
-	Items       Numbers `gorm:"type:bigint[]"`
-	Answers     Numbers `gorm:"type:bigint[]"`
-	LabelItem   int64
-	TypedItem   int64
-	Channels    Strings `gorm:"type:text[]"`
-	Site        string
-	Language    string
-	Groups      Strings `gorm:"type:text[]"`
-	Flow        string
-	Category    string
-	Team        string
-	Article     int
-	HelpedBy    int
-	Opened      Numbers `gorm:"type:integer[]"`
+	Generation  int        `gorm:"primaryKey;autoIncrement:false" json:"generation"`
+	FirstItem   int64      `gorm:"primaryKey;autoIncrement:false" json:"first_item"`
+	AskerID     int64      `json:"asker_id"`
+	SittingAt   time.Time  `json:"sitting_at"`
+	BeganAt     time.Time  `json:"began_at"`
+	LastAt      time.Time  `json:"last_at"`
+	ClosedAt    time.Time  `json:"closed_at"`
+	Outcome     string     `json:"outcome"`
+	AskedAgain  bool       `json:"asked_again"`
+	NotFollowed bool       `json:"not_followed"`
+	ReturnedBy  int64      `json:"returned_by"`
+	ReturnedIn  int64      `json:"returned_in"`
+	ReturnedAt  *time.Time `json:"returned_at"`
+	Contacts    Strings    `gorm:"type:text[]" json:"contacts"`
+	Refs        Strings    `gorm:"type:text[]" json:"refs"`
+	Traced      bool       `json:"traced"`
+	Repeats     bool       `json:"repeats"`
+	AnsweredAt  *time.Time `json:"answered_at"`
+	Items       Numbers    `gorm:"type:bigint[]" json:"items"`
+	Answers     Numbers    `gorm:"type:bigint[]" json:"answers"`
+	LabelItem   int64      `json:"label_item"`
+	TypedItem   int64      `json:"typed_item"`
+	Channels    Strings    `gorm:"type:text[]" json:"channels"`
+	Site        string     `json:"site"`
+	Language    string     `json:"language"`
+	Groups      Strings    `gorm:"type:text[]" json:"groups"`
+	Flow        string     `json:"flow"`
+	Category    string     `json:"category"`
+	Team        string     `json:"team"`
+	Article     int        `json:"article"`
+	HelpedBy    int        `json:"helped_by"`
+	Opened      Numbers    `gorm:"type:integer[]" json:"opened"`
 }
 
 // QuestionDay counts the questions of a kind that closed on a day.

@@ -3,7 +3,9 @@ package evidence
 import (
 	"context"
 	"fmt"
+	"slices"
 	"sync/atomic"
+	"time"
 
 	"gorm.io/gorm"
 
@@ -60,12 +62,21 @@ func Items(db *gorm.DB, condition string, args ...any) ([]outcome.Evidence, erro
 		FROM evidence e LEFT JOIN evidence_words w ON w.evidence_id = e.id WHERE `+condition, args...))
 }
 
-// Of reads the evidence of keys, of each from a time on, in its order, with its words.
-func Of(db *gorm.DB, keys, from store.Strings) ([]outcome.Evidence, error) {
+// Of reads the evidence of keys, of each from a time on, in its order, with its words. Nothing is looked for in months
+// before the earliest of the times.
+func Of(db *gorm.DB, keys store.Strings, from []time.Time) ([]outcome.Evidence, error) {
+	if len(keys) == 0 {
+		return nil, nil
+	}
+	since := make(store.Strings, len(from))
+	for i, at := range from {
+		since[i] = at.Format(time.RFC3339Nano)
+	}
 	return itemsOf(db.Raw(`SELECT e.*, coalesce(w.text, '') AS words
 		FROM unnest(?::text[], ?::timestamptz[]) AS k(key, since)
-		CROSS JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = k.key AND e.at >= k.since) e
-		LEFT JOIN evidence_words w ON w.evidence_id = e.id ORDER BY e.id`, keys, from))
+		CROSS JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = k.key AND e.at >= k.since AND e.at >= ?) e
+		LEFT JOIN evidence_words w ON w.evidence_id = e.id ORDER BY e.id`,
+		keys, since, slices.MinFunc(from, time.Time.Compare)))
 }
 
 func itemsOf(query *gorm.DB) ([]outcome.Evidence, error) {

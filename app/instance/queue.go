@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"log/slog"
+	"sync"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -31,15 +32,20 @@ const errandTime = 30 * time.Second
 // errands does what the queue asks for.
 type errands struct {
 	river.WorkerDefaults[errand]
-	do map[string]func(context.Context) (bool, error)
+	do   map[string]func(context.Context) (bool, error)
+	busy sync.Map // names of those that are being done
 }
 
 // Timeout is how long one job goes on at most.
 func (w *errands) Timeout(*river.Job[errand]) time.Duration { return 2 * errandTime }
 
-// Work does one job.
+// Work does one job. While it goes on, the jobs of the seconds after it have nothing to do.
 func (w *errands) Work(ctx context.Context, job *river.Job[errand]) error {
 	do := w.do[job.Args.Name]
+	if _, busy := w.busy.LoadOrStore(job.Args.Name, true); busy {
+		return nil
+	}
+	defer w.busy.Delete(job.Args.Name)
 	until := time.After(errandTime)
 	for do != nil {
 		more, err := do(ctx)

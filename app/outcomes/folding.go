@@ -3,6 +3,7 @@ package outcomes
 import (
 	"cmp"
 	"context"
+	"encoding/json"
 	"fmt"
 	"maps"
 	"slices"
@@ -19,8 +20,9 @@ import (
 // markedAtOnce is how many additions to the evidence are folded in one transaction.
 const markedAtOnce = 500
 
-// FoldSome folds what was added to the evidence, or goes on counting anew, and reports whether there is more. It can
-// be called from anywhere at any time: one does it, the others wait.
+// FoldSome folds what was added to the evidence, as much as goes at once, and where that is all goes on counting anew.
+// It reports whether there is more: what comes meanwhile can wait for the next time. It can be called from anywhere at
+// any time: one does it, the others wait.
 func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 	err = a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec(`SELECT pg_advisory_xact_lock(?)`, int64(foldLock)).Error; err != nil {
@@ -37,8 +39,13 @@ func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 			return fmt.Errorf("reading whose evidence was added to: %w", err)
 		}
 		if len(marks) > 0 {
+			if err := a.foldMarks(tx, marks, live, next); err != nil {
+				return err
+			}
+		}
+		if len(marks) == markedAtOnce {
 			more = true
-			return a.foldMarks(tx, marks, live, next)
+			return nil
 		}
 		if next != nil {
 			more = true
@@ -49,7 +56,7 @@ func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 	return more, err
 }
 
-// FoldAll folds until nothing waits.
+// FoldAll folds until nothing waits of what was there when it was called.
 func (a *Outcomes) FoldAll(ctx context.Context) error {
 	for {
 		if more, err := a.FoldSome(ctx); err != nil || !more {
@@ -176,13 +183,8 @@ func askersOf(tx *gorm.DB, added []outcome.Evidence) ([]*folding, error) {
 		}
 		f.carried = append(f.carried, referencesOf(e)...)
 	}
-	for id := range changed {
-		f := all[id]
-		err := tx.Exec(`UPDATE askers SET named = ?, looked = ?, reached = ?, traced_at = ? WHERE id = ?`,
-			f.known.Named, f.known.Looked, f.known.Reached, f.traced, id).Error
-		if err != nil {
-			return nil, fmt.Errorf("keeping what is known of an asker: %w", err)
-		}
+	if err := keepKnown(tx, all, changed); err != nil {
+		return nil, err
 	}
 	list := make([]*folding, 0, len(all))
 	for _, f := range all {
@@ -190,6 +192,35 @@ func askersOf(tx *gorm.DB, added []outcome.Evidence) ([]*folding, error) {
 	}
 	slices.SortFunc(list, func(x, y *folding) int { return cmp.Compare(x.id, y.id) })
 	return list, nil
+}
+
+// keepKnown keeps what is known of those askers of whom it changed.
+func keepKnown(tx *gorm.DB, all map[int64]*folding, changed map[int64]bool) error {
+	var known []map[string]any
+	for id := range changed {
+		f := all[id]
+		known = append(known, map[string]any{
+			"id":        id,
+			"named":     f.known.Named,
+			"looked":    f.known.Looked,
+			"reached":   f.known.Reached,
+			"traced_at": f.traced,
+		})
+	}
+	if len(known) == 0 {
+		return nil
+	}
+	list, err := json.Marshal(known)
+	if err != nil {
+		return err
+	}
+	err = tx.Exec(`UPDATE askers a SET named = k.named, looked = k.looked, reached = k.reached, traced_at = k.traced_at
+		FROM jsonb_to_recordset(?::jsonb) AS k(id bigint, named boolean, looked boolean, reached boolean,
+			traced_at timestamptz) WHERE a.id = k.id`, string(list)).Error
+	if err != nil {
+		return fmt.Errorf("keeping what is known of askers: %w", err)
+	}
+	return nil
 }
 
 // referencesOf lists the references of contacts and threads that an item carries, or is.

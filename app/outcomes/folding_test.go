@@ -179,6 +179,15 @@ func TestTheOldFiguresStandUntilTheNewAreWhole(t *testing.T) {
 	}
 	w.Must(apptest.Second(w.Outcomes.FoldSome(w.Context)))
 	insert(w, history(r, w.Time().AddDate(0, 0, -2), 50))
+	var known []string // of those who are counted anew already
+	w.Must(w.DB().Raw(`SELECT DISTINCT asker FROM evidence WHERE kind <> 'linked'`).Scan(&known).Error)
+	var more []outcome.Evidence
+	for _, asker := range known {
+		more = append(more, outcome.Evidence{
+			At: w.Time().Add(-time.Hour), Asker: asker, Channel: outcome.Chat, Kind: outcome.Asked, Text: "once more",
+		})
+	}
+	insert(w, more)
 	if counting, err := w.Outcomes.Counting(w.Context); err != nil || counting.Recount == nil || counting.Waiting == 0 {
 		t.Errorf("it does not say that it is counting: %+v, %v", counting, err)
 	}

@@ -1,6 +1,7 @@
 package outcomes
 
 import (
+	"encoding/json"
 	"fmt"
 	"reflect"
 	"slices"
@@ -94,8 +95,8 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 		}
 	}
 	if len(fresh) > 0 {
-		if err := tx.CreateInBatches(fresh, 500).Error; err != nil {
-			return fmt.Errorf("keeping questions: %w", err)
+		if err := keepQuestions(tx, fresh); err != nil {
+			return err
 		}
 	}
 	if err := markRepeats(tx, g, all); err != nil {
@@ -105,6 +106,20 @@ func foldAskers(tx *gorm.DB, g *generation, all []*folding) error {
 		return err
 	}
 	return joinAnswers(tx, g.number, refs)
+}
+
+// keepQuestions adds rows, by one statement for any number of them, so that the database need not read a long one.
+func keepQuestions(tx *gorm.DB, rows []store.Question) error {
+	list, err := json.Marshal(rows)
+	if err != nil {
+		return err
+	}
+	err = tx.Exec(`INSERT INTO questions SELECT * FROM jsonb_populate_recordset(NULL::questions, ?::jsonb)`,
+		string(list)).Error
+	if err != nil {
+		return fmt.Errorf("keeping questions: %w", err)
+	}
+	return nil
 }
 
 // findChanging finds, for each asker, from when on evidence must be folded again: from the beginning of the sitting of
@@ -213,6 +228,7 @@ func (f *folding) start() time.Time {
 func findEarlier(tx *gorm.DB, g *generation, byID map[int64]*folding, ids store.Numbers) error {
 	var from []string
 	for _, id := range ids {
+		byID[id].before = false
 		from = append(from, byID[id].start().Format(time.RFC3339Nano))
 	}
 	var before []int64
@@ -235,6 +251,7 @@ func readItems(tx *gorm.DB, all []*folding) error {
 	byID := map[int64]*folding{}
 	var ids store.Numbers
 	for _, f := range all {
+		f.items = nil // of another generation
 		byID[f.id] = f
 		ids = append(ids, f.id)
 	}
@@ -242,10 +259,11 @@ func readItems(tx *gorm.DB, all []*folding) error {
 	if err := tx.Where("asker_id = ANY(?)", ids).Find(&rows).Error; err != nil {
 		return fmt.Errorf("reading keys: %w", err)
 	}
-	var keys, from store.Strings
+	var keys store.Strings
+	var from []time.Time
 	for _, r := range rows {
 		byKey[r.Key] = byID[r.AskerID]
-		keys, from = append(keys, r.Key), append(from, byID[r.AskerID].start().Format(time.RFC3339Nano))
+		keys, from = append(keys, r.Key), append(from, byID[r.AskerID].start())
 	}
 	items, err := evidence.Of(tx, keys, from)
 	if err != nil {
