@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"golang.org/x/text/feature/plural"
@@ -122,19 +123,13 @@ func (w words) ago(language string, t, now time.Time) string {
 // before, else the one that suits the browser's wishes best (RFC 9110, section 12.5.4; BCP 47),
 // of those that the help centre offers and the interface speaks.
 func (w words) choose(offered []string, asked, kept, accept string) string {
-	var spoken []tags.Tag
-	for _, l := range offered {
-		if !w.has(l) {
-			continue
-		}
-		spoken = append(spoken, tags.Make(l))
-	}
 	for _, l := range []string{asked, kept} {
 		if slices.Contains(offered, l) && w.has(l) {
 			return l
 		}
 	}
 	wishes, weights, err := tags.ParseAcceptLanguage(accept)
+	spoken := slices.DeleteFunc(slices.Clone(offered), func(l string) bool { return !w.has(l) })
 	if err != nil || len(spoken) == 0 {
 		return fallback
 	}
@@ -144,9 +139,26 @@ func (w words) choose(offered []string, asked, kept, accept string) string {
 			wanted = append(wanted, wish)
 		}
 	}
-	if _, at, sure := tags.NewMatcher(spoken).Match(wanted...); sure > tags.No {
-		base, _ := spoken[at].Base()
+	if _, at, sure := matcherOf(spoken).Match(wanted...); sure > tags.No {
+		base, _ := tags.Make(spoken[at]).Base()
 		return base.String()
 	}
 	return fallback
+}
+
+// matchers are kept by the languages they choose from, of which there are few lists: making one takes long.
+var matchers sync.Map
+
+func matcherOf(spoken []string) tags.Matcher {
+	key := strings.Join(spoken, " ")
+	if kept, there := matchers.Load(key); there {
+		return kept.(tags.Matcher)
+	}
+	all := make([]tags.Tag, len(spoken))
+	for i, l := range spoken {
+		all[i] = tags.Make(l)
+	}
+	matcher := tags.NewMatcher(all)
+	matchers.Store(key, matcher)
+	return matcher
 }

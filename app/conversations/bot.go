@@ -30,12 +30,16 @@ func (a *Conversations) step(
 	if len(c.State) == 0 {
 		return nil
 	}
+	before := *c
 	r, err := a.running(tx, v, c)
 	if err != nil {
 		return err
 	}
 	shell := &shell{area: a, tx: tx, visitor: AsAsker(v, *c), c: c, forms: r.world.Forms, messages: said}
 	shell.visitor.Language = spoken(r.program, v)
+	if in.Kind == flow.Begin {
+		shell.happened(outcome.Evidence{Kind: outcome.Began, Ref: fmt.Sprintf("conversation:%d", c.ID)})
+	}
 	var moves []flow.Move
 	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
 		result, err := flow.Run(r.program, r.state, pending[0], r.world)
@@ -55,16 +59,14 @@ func (a *Conversations) step(
 		}
 		pending = append(pending, more...)
 	}
-	if len(shell.messages) > 0 {
-		if err := tx.Create(&shell.messages).Error; err != nil {
-			return err
-		}
+	if err := shell.keepEvidence(); err != nil {
+		return err
 	}
 	r.pin()
 	if c.State, err = json.Marshal(r.state); err != nil {
 		return err
 	}
-	if err := tx.Save(c).Error; err != nil {
+	if err := keepStep(tx, before, c, shell.messages); err != nil {
 		return err
 	}
 	if c.Rehearsal {
@@ -157,7 +159,8 @@ type shell struct {
 	c       *store.Conversation
 	forms   map[string]flow.Form // request forms of the site
 
-	messages []store.Message // that are said in this step, kept together at its end
+	messages []store.Message    // that are said in this step, kept together at its end
+	evidence []outcome.Evidence // likewise
 }
 
 func (s *shell) say(m flow.Message) error {
@@ -194,37 +197,25 @@ func (s *shell) notice(text string) {
 	})
 }
 
-// meetAll does what a step needs, in its order, and gives the inputs that come of it. What is recorded one after the
-// other is kept at once.
+// meetAll does what a step needs, in its order, and gives the inputs that come of it.
 func (s *shell) meetAll(needs []flow.Need, r *running) ([]flow.Input, error) {
 	var inputs []flow.Input
-	for len(needs) > 0 {
-		s.visitor.Where.Flow = r.nameOf(needs[0].Flow)
-		n := 0
-		var items []outcome.Evidence
-		for n < len(needs) && needs[n].Kind == flow.NeedRecord && needs[n].Flow == needs[0].Flow {
-			items = append(items, needs[n].Evidence)
-			n++
-		}
-		if n > 0 {
-			if err := s.record(items, r.state); err != nil {
-				return nil, err
-			}
-			needs = needs[n:]
-			continue
-		}
-		more, err := s.meet(needs[0], r.state)
+	for _, n := range needs {
+		s.visitor.Where.Flow = r.nameOf(n.Flow)
+		more, err := s.meet(n, r.state)
 		if err != nil {
 			return nil, err
 		}
-		inputs, needs = append(inputs, more...), needs[1:]
+		inputs = append(inputs, more...)
 	}
 	return inputs, nil
 }
 
-// meet does one need that is no record, and gives the inputs that come of it.
+// meet does one need, and gives the inputs that come of it.
 func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 	switch n.Kind {
+	case flow.NeedRecord:
+		return nil, s.record(n.Evidence, state)
 	case flow.NeedSearch:
 		looked, err := s.area.search.LookUp(s.tx, s.visitor, n.Text, n.Limit)
 		return []flow.Input{flows.Found(looked)}, err
@@ -241,29 +232,6 @@ func (s *shell) meet(n flow.Need, state flow.State) ([]flow.Input, error) {
 		}
 	}
 	return nil, nil
-}
-
-// record keeps evidence of what happened at a turn. An article opened after another of the same offer means that
-// the other was not all they wanted: that they came back for it is kept just before.
-func (s *shell) record(items []outcome.Evidence, state flow.State) error {
-	s.visitor.Where.Turn = "turn:" + state.Turn
-	var all []outcome.Evidence
-	for _, e := range items {
-		if e.Kind == outcome.Opened {
-			where, err := s.area.helpCentre.Where(s.tx, e.Ref)
-			if err != nil {
-				return err
-			}
-			e.Stood = where
-			back, err := s.area.recorder.CameBack(s.tx, s.visitor, s.visitor.Where.Turn, e.Ref)
-			if err != nil {
-				return err
-			}
-			all = append(all, back...)
-		}
-		all = append(all, e)
-	}
-	return s.area.recorder.Record(s.tx, s.visitor, outcome.Chat, all...)
 }
 
 func (s *shell) handOver(n flow.Need, state flow.State) error {
@@ -300,6 +268,9 @@ func (s *shell) request(n flow.Need, state flow.State) error {
 func (s *shell) renew(address string) error {
 	if s.c.CustomerID != nil || s.c.Rehearsal || !s.visitor.Counted() {
 		return nil
+	}
+	if err := s.keepEvidence(); err != nil {
+		return err
 	}
 	another, err := s.area.recorder.AnotherPerson(s.tx, s.c.Asker, address)
 	if err != nil || !another {
@@ -338,7 +309,10 @@ func (s *shell) contact(letter, team, subject string, kind outcome.Kind, state f
 		}
 	}
 	s.visitor.Where.Team = team
-	err = s.record([]outcome.Evidence{{Kind: kind, Ref: reference, Contact: waits}}, state)
+	if err := s.record(outcome.Evidence{Kind: kind, Ref: reference, Contact: waits}, state); err != nil {
+		return err
+	}
+	err = s.keepEvidence()
 	s.visitor.Contact = reference
 	return err
 }

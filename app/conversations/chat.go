@@ -72,10 +72,6 @@ func (a *Conversations) StartChat(ctx context.Context, v evidence.Visitor) (stri
 			return err
 		}
 		began = c.ID
-		opening := outcome.Evidence{Kind: outcome.Began, Ref: fmt.Sprintf("conversation:%d", c.ID)}
-		if err := a.recorder.Record(tx, AsAsker(v, c), outcome.Chat, opening); err != nil {
-			return err
-		}
 		return a.step(tx, v, &c, flow.Input{Kind: flow.Begin})
 	})
 	if err == nil {

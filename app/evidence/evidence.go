@@ -1,6 +1,7 @@
 package evidence
 
 import (
+	"encoding/json"
 	"fmt"
 	"strings"
 	"time"
@@ -9,12 +10,11 @@ import (
 
 	"hermeneus/core/outcome"
 	"hermeneus/core/redact"
-	"hermeneus/store"
 )
 
 // Record keeps evidence of what a visitor did, in the transaction of doing it.
 func (a *Recorder) Record(tx *gorm.DB, v Visitor, channel outcome.Channel, items ...outcome.Evidence) error {
-	if !v.Counted() {
+	if !v.Counted() || len(items) == 0 {
 		return nil
 	}
 	return keep(tx, a.base.Now(), a.happened(v, channel, items))
@@ -53,7 +53,7 @@ func (a *Recorder) happened(v Visitor, channel outcome.Channel, items []outcome.
 			e.Contact = v.Contact
 		}
 		e.NotFollowed = v.NotFollowed && strings.HasPrefix(e.Asker, outcome.VisitorKey)
-		e.Stood = v.stood(e.Stood)
+		e.Stood = v.Stands(e.Stood)
 	}
 	return &happening{items: items, network: v.Network, done: make(chan error, 1)}
 }
@@ -96,96 +96,107 @@ func Keep(db *gorm.DB, items []outcome.Evidence) error {
 	if len(items) == 0 {
 		return nil
 	}
-	rows := newColumns(len(items))
-	for i, e := range items {
-		rows.set(i, e)
+	rows := make([]row, len(items))
+	for i := range items {
+		rows[i] = rowOf(&items[i])
 	}
-	// One statement for any number of items, so that the database plans it once.
-	err := db.Exec(`WITH t AS MATERIALIZED (
+	// One statement with one parameter for any number of items, so that the database plans it once, and little is spent
+	// on sending it.
+	list, err := json.Marshal(rows)
+	if err != nil {
+		return err
+	}
+	err = db.Exec(`WITH t AS MATERIALIZED (
 			SELECT nextval('evidence_id_seq') AS id, s.* FROM (
-				SELECT * FROM unnest(?::timestamptz[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
-					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[],
-					?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[], ?::text[])
+				SELECT * FROM ROWS FROM (jsonb_to_recordset(?::jsonb) AS (at timestamptz, asker text, channel text, kind text,
+					text text, ref text, refs text[], source text, linked_to text, contact text, unlikely boolean, site text,
+					language text, groups text[], page text, conversation text, flow text, turn text, intent text,
+					score double precision, category text, team text, reason text, chosen boolean, not_followed boolean))
 				WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, linked_to, contact, unlikely,
 					site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason,
 					chosen, not_followed, n) ORDER BY n) s),
 		kept AS (INSERT INTO evidence (id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely,
 				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen,
 				not_followed)
-			SELECT id, at, asker, channel, kind, ref, refs::text[], source, linked_to, contact, unlikely <> '', site,
-				language, groups::text[], page, conversation, flow, turn, intent, nullif(score, '')::double precision, category,
-				team, reason, chosen <> '', not_followed <> '' FROM t ORDER BY n),
+			SELECT id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely, site, language, groups,
+				page, conversation, flow, turn, intent, score, category, team, reason, chosen, not_followed FROM t ORDER BY n),
 		marked AS (INSERT INTO evidence_marks (asker, items, since)
 			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker),
 		known AS (INSERT INTO evidence_keys AS k
-			SELECT asker, bool_or(unlikely <> ''), bool_or(kind = 'seen') FROM t GROUP BY asker ORDER BY asker
+			SELECT asker, bool_or(unlikely), bool_or(kind = 'seen') FROM t
+			WHERE NOT coalesce((SELECT had.unlikely >= t.unlikely AND had.seen >= (t.kind = 'seen')
+				FROM evidence_keys had WHERE had.key = t.asker), false)
+			GROUP BY asker ORDER BY asker
 			ON CONFLICT (key) DO UPDATE SET unlikely = k.unlikely OR excluded.unlikely, seen = k.seen OR excluded.seen
 				WHERE excluded.unlikely > k.unlikely OR excluded.seen > k.seen),
 		linked AS (INSERT INTO evidence_links (key, linked_to, at)
 			SELECT asker, linked_to, min(at) FROM t WHERE kind = 'linked' GROUP BY asker, linked_to ON CONFLICT DO NOTHING)
-		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, rows.all()...).Error
+		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, string(list)).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)
 	}
 	return nil
 }
 
-// columns are items laid out as the lists of texts that one statement takes.
-type columns []store.Strings
-
-func newColumns(n int) columns {
-	var c columns
-	for range columnsOf(outcome.Evidence{}) {
-		c = append(c, make(store.Strings, n))
-	}
-	return c
+// row is what is kept of an item.
+type row struct {
+	At           time.Time `json:"at"`
+	Asker        string    `json:"asker"`
+	Channel      string    `json:"channel"`
+	Kind         string    `json:"kind"`
+	Text         string    `json:"text"`
+	Ref          string    `json:"ref"`
+	Refs         []string  `json:"refs"`
+	Source       string    `json:"source"`
+	LinkedTo     string    `json:"linked_to"`
+	Contact      string    `json:"contact"`
+	Unlikely     bool      `json:"unlikely"`
+	Site         string    `json:"site"`
+	Language     string    `json:"language"`
+	Groups       []string  `json:"groups"`
+	Page         string    `json:"page"`
+	Conversation string    `json:"conversation"`
+	Flow         string    `json:"flow"`
+	Turn         string    `json:"turn"`
+	Intent       string    `json:"intent"`
+	Score        *float64  `json:"score"`
+	Category     string    `json:"category"`
+	Team         string    `json:"team"`
+	Reason       string    `json:"reason"`
+	Chosen       bool      `json:"chosen"`
+	NotFollowed  bool      `json:"not_followed"`
 }
 
-func (c columns) set(i int, e outcome.Evidence) {
-	for column, text := range columnsOf(e) {
-		c[column][i] = text
-	}
-}
-
-// all gives the columns in the order of the statement.
-func (c columns) all() []any {
-	list := make([]any, len(c))
-	for i, column := range c {
-		list[i] = column
-	}
-	return list
-}
-
-// columnsOf gives what is kept of an item, in the order of the statement.
-func columnsOf(e outcome.Evidence) []string {
+func rowOf(e *outcome.Evidence) row {
 	where := outcome.Stood{}
 	if e.Stood != nil {
 		where = *e.Stood
 	}
-	score := ""
-	if where.Score != nil {
-		score = fmt.Sprint(*where.Score)
+	return row{
+		At:           e.At,
+		Asker:        e.Asker,
+		Channel:      string(e.Channel),
+		Kind:         string(e.Kind),
+		Text:         e.Text,
+		Ref:          e.Ref,
+		Refs:         append([]string{}, e.Refs...),
+		Source:       string(e.Source),
+		LinkedTo:     e.To,
+		Contact:      e.Contact,
+		Unlikely:     e.Unlikely,
+		Site:         where.Site,
+		Language:     where.Language,
+		Groups:       append([]string{}, where.Groups...),
+		Page:         where.Page,
+		Conversation: where.Conversation,
+		Flow:         where.Flow,
+		Turn:         where.Turn,
+		Intent:       where.Intent,
+		Score:        where.Score,
+		Category:     where.Category,
+		Team:         where.Team,
+		Reason:       where.Reason,
+		Chosen:       where.Chosen,
+		NotFollowed:  e.NotFollowed,
 	}
-	return []string{
-		e.At.Format(time.RFC3339Nano), e.Asker, string(e.Channel), string(e.Kind), e.Text, e.Ref, listed(e.Refs),
-		string(e.Source), e.To, e.Contact, marked(e.Unlikely), where.Site, where.Language, listed(where.Groups),
-		where.Page, where.Conversation, where.Flow, where.Turn, where.Intent, score, where.Category, where.Team,
-		where.Reason, marked(where.Chosen), marked(e.NotFollowed),
-	}
-}
-
-// marked is a mark as text: "" for none.
-func marked(is bool) string {
-	if is {
-		return "yes"
-	}
-	return ""
-}
-
-// listed is a list as text in the way that the database reads one.
-func listed(list []string) string {
-	if value, err := store.Strings(list).Value(); err == nil && value != nil {
-		return fmt.Sprint(value)
-	}
-	return "{}"
 }

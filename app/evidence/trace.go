@@ -29,20 +29,31 @@ func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, 
 		askers = append(askers, h.items[0].Asker)
 	}
 	var rows []struct {
-		store.Evidence
-		Whose   string
-		Words   string
-		Known   bool
-		Doubted bool
+		Whose    string
+		At       *time.Time
+		Channel  string
+		Kind     string
+		Ref      string
+		Refs     store.Strings `gorm:"type:text[]"`
+		LinkedTo string
+		Contact  string
+		Words    string
+		Known    bool
+		Doubted  bool
 	}
-	// Between two times, so that few months are looked into.
-	err := db.Raw(`SELECT l.*, w.asker AS whose, coalesce(lw.text, '') AS words, k.key IS NOT NULL AS known,
+	// Between two times, so that few months are looked into. The database, which does not know how many askers there
+	// are, would read all keys for a few, if it were not one key at a time.
+	err := db.Raw(`SELECT l.at, l.channel, l.kind, l.ref, l.refs, l.linked_to, l.contact, w.asker AS whose, coalesce(lw.text, '') AS words, k.key IS NOT NULL AS known,
 			coalesce(k.unlikely, false) AS doubted
-		FROM unnest(?::text[]) AS w(asker) LEFT JOIN evidence_keys k ON k.key = w.asker
-		LEFT JOIN LATERAL (SELECT e.* FROM evidence e WHERE e.asker = w.asker AND e.at > ? AND e.at < ?
+		FROM unnest(?::text[]) AS w(asker)
+		LEFT JOIN LATERAL (SELECT k.key, k.unlikely FROM evidence_keys k WHERE k.key = w.asker LIMIT 1) k ON true
+		LEFT JOIN LATERAL (SELECT e.id, e.at, e.channel, e.kind, e.ref, e.refs, e.linked_to, e.contact FROM evidence e
+			WHERE e.asker = w.asker AND e.at > ? AND e.at < ?
 			ORDER BY e.at DESC, e.id DESC LIMIT ?) l ON true
 		LEFT JOIN evidence_words lw ON lw.evidence_id = l.id ORDER BY l.at DESC, l.id DESC`,
-		askers, now.Add(-outcome.Silence), now.Add(time.Minute), lookedBack).Scan(&rows).Error
+		askers, now.Add(-outcome.Silence), now.Add(time.Minute), lookedBack).
+		Scan(&rows).
+		Error
 	if err != nil {
 		return nil, fmt.Errorf("reading evidence: %w", err)
 	}
@@ -53,8 +64,11 @@ func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, 
 			t = &trace{known: r.Known, unlikely: r.Doubted}
 			before[r.Whose] = t
 		}
-		if r.ID != 0 {
-			t.Before(FromRow(r.Evidence, r.Words))
+		if r.At != nil {
+			t.Before(outcome.Evidence{
+				At: r.At.UTC(), Asker: r.Whose, Channel: outcome.Channel(r.Channel), Kind: outcome.Kind(r.Kind),
+				Text: r.Words, Ref: r.Ref, Refs: r.Refs, To: r.LinkedTo, Contact: r.Contact,
+			})
 		}
 	}
 	return before, submittedBefore(db, now, all, before)

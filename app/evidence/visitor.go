@@ -29,8 +29,8 @@ type Visitor struct {
 	Where       outcome.Stood
 }
 
-// stood is where something stands that the visitor does: what is known of it, and what is known of the visitor.
-func (v Visitor) stood(known *outcome.Stood) *outcome.Stood {
+// Stands is where something stands that the visitor does: what is known of it, and what is known of the visitor.
+func (v Visitor) Stands(known *outcome.Stood) *outcome.Stood {
 	where := v.Where
 	if known != nil {
 		where = *known

@@ -3,6 +3,7 @@ package instance
 import (
 	"log/slog"
 	"sync"
+	"time"
 
 	"hermeneus/store"
 )
@@ -14,6 +15,9 @@ type telling struct {
 	busy    bool
 	working sync.WaitGroup
 }
+
+// tellEvery is how long what is to be told is gathered: too short for anybody to notice.
+const tellEvery = 20 * time.Millisecond
 
 // Tell tells every instance, soon, of a change that is committed. What is announced within a transaction (store.Announce)
 // is told for certain, but lets all who commit at once wait for each other, each for the disk; this is for what comes
@@ -33,6 +37,7 @@ func (a *Instance) Tell(about string, id int64) {
 func (a *Instance) tellAll() {
 	t := &a.telling
 	for {
+		time.Sleep(tellEvery)
 		t.mu.Lock()
 		list := t.waiting
 		t.waiting = nil

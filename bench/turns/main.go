@@ -1,8 +1,9 @@
 // Command turns lets many people talk to the bot of the built binary at once, over HTTP, in the demo world, each turn
 // with the evidence that it leaves, and says how long the turns take. Turns come at a fixed rate, whether or not those
-// before are answered.
+// before are answered. Those of the first seconds are not counted: then connections are opened, and the database makes
+// its plans.
 //
-// Usage: HERMENEUS_TEST_DATABASE=… go run ./bench/turns [-rate 300] [-for 30s]
+// Usage: HERMENEUS_TEST_DATABASE=… go run ./bench/turns [-rate 300] [-for 30s] [-warm 5s]
 package main
 
 import (
@@ -24,8 +25,9 @@ import (
 )
 
 var (
-	rate = flag.Int("rate", 300, "turns a second")
+	rate = flag.Int("rate", 300, "turns a second, the bot's first in each conversation among them")
 	last = flag.Duration("for", 30*time.Second, "for how long")
+	warm = flag.Duration("warm", 5*time.Second, "how long before that turns are not counted")
 )
 
 // said is what somebody does in a conversation, one after the other.
@@ -60,12 +62,13 @@ func main() {
 			panic("the demo does not answer")
 		}
 	}
-	m := &meter{}
-	each := time.Duration(float64(time.Second) * float64(len(said)) / float64(*rate))
+	fmt.Fprintln(os.Stderr, "The load begins.")
+	m := &meter{counts: time.Now().Add(*warm), until: time.Now().Add(*warm + *last)}
+	each := time.Duration(float64(time.Second) * float64(1+len(said)) / float64(*rate))
 	client := &http.Client{Transport: &http.Transport{MaxIdleConnsPerHost: 2000}}
 	var talking sync.WaitGroup
 	began := time.Now()
-	for n := 0; time.Since(began) < *last; n++ {
+	for n := 0; time.Since(began) < *warm+*last; n++ {
 		time.Sleep(time.Until(began.Add(time.Duration(n) * each)))
 		talking.Go(func() { m.talk(client, base) })
 	}
@@ -75,6 +78,8 @@ func main() {
 
 // meter takes the times of turns.
 type meter struct {
+	counts  time.Time // from when to when they do
+	until   time.Time
 	mu      sync.Mutex
 	begins  []time.Duration
 	turns   []time.Duration
@@ -103,6 +108,10 @@ func (m *meter) took(list *[]time.Duration, took time.Duration, ok bool) {
 		m.refused++
 		return
 	}
+	asked := time.Now().Add(-took)
+	if asked.Before(m.counts) || asked.After(m.until) {
+		return
+	}
 	*list = append(*list, took)
 }
 
@@ -110,7 +119,7 @@ func (m *meter) tell() {
 	for _, one := range []struct {
 		name string
 		list []time.Duration
-	}{{"begin a conversation", m.begins}, {"a turn", m.turns}} {
+	}{{"begin a conversation", m.begins}, {"another turn", m.turns}} {
 		slices.Sort(one.list)
 		at := func(share float64) float64 {
 			return one.list[int(share*float64(len(one.list)-1))].Seconds() * 1000
