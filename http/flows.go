@@ -24,6 +24,7 @@ func flowsAPI(api huma.API, a *flows.Flows) {
 	flowVersionsAPI(api, a)
 	flowReviewAPI(api, a)
 	flowChecksAPI(api, a)
+	rehearsalsAPI(api, a)
 }
 
 func flowListAPI(api huma.API, a *flows.Flows) {
@@ -347,7 +348,7 @@ func flowChecksAPI(api huma.API, a *flows.Flows) {
 		api,
 		try,
 		func(ctx context.Context, who staff.Staff, in *body[flows.FlowTrial]) (*body[flows.TrialState], error) {
-			return wrap(a.Try(ctx, who, in.Body))
+			return wrap(a.Rehearsals.Try(ctx, who, in.Body))
 		},
 	)
 	staffCall(api, rename, func(_ context.Context, _ staff.Staff, in *body[flowRenaming]) (*body[flowRenamed], error) {

@@ -170,6 +170,17 @@ func populated(t *testing.T) *everything {
 	states, err := s.Flows.Drafts.States(s.Context, conversations.FrontDoor)
 	s.Must(err)
 	set("states", states[0].ID)
+	rehearsal, err := s.Flows.Rehearsals.Keep(
+		s.Context,
+		c.Author,
+		conversations.FrontDoor,
+		"Straight out",
+		flows.FlowTrial{
+			Source: "flow Door (en)\nclose Bye.\n",
+		},
+	)
+	s.Must(err)
+	set("rehearsals", rehearsal.ID)
 	set("presence", 0)
 	set("hours", fmt.Sprintf("site-%d", sites[0].ID))
 	holiday, err := s.Hours.AddDay(s.Context, c.Administrator, hours.Of{}, corehours.Exception{

@@ -51,6 +51,16 @@ type FlowEntry struct {
 // TableName keeps the glossary's word.
 func (FlowEntry) TableName() string { return "flow_entries" }
 
+// FlowRehearsal is a conversation that a flow must go on having word for word.
+type FlowRehearsal struct {
+	ID        int64
+	FlowID    int64
+	Name      string
+	Rehearsal json.RawMessage `gorm:"type:jsonb"`
+	KeptBy    int64
+	KeptAt    time.Time
+}
+
 // FlowMove is one move of a conversation.
 type FlowMove struct {
 	ID             int64

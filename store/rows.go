@@ -62,7 +62,7 @@ func Rows() map[string][]any {
 		},
 		"helpcentre":    {&Vote{}, &Feedback{}},
 		"hours":         {&OpeningHours{}, &OpeningDay{}},
-		"flows":         {&Flow{}, &FlowVersion{}, &FlowEntry{}, &FlowMove{}, &FlowMoveDay{}},
+		"flows":         {&Flow{}, &FlowVersion{}, &FlowEntry{}, &FlowMove{}, &FlowMoveDay{}, &FlowRehearsal{}},
 		"conversations": {&Conversation{}, &Message{}, &RequestFile{}},
 	}
 }

@@ -29,8 +29,9 @@ type Flows struct {
 	hours  *hours.Hours
 	search *search.Search
 
-	Drafts  *Drafts
-	Reviews *Reviews
+	Drafts     *Drafts
+	Reviews    *Reviews
+	Rehearsals *Rehearsals
 
 	live     instance.Kept[liveFlows] // so that no turn of the bot asks for them again
 	mu       sync.Mutex
@@ -55,6 +56,13 @@ type Reviews struct {
 	flows  *Flows
 }
 
+// Rehearsals are conversations that nobody had: played with scripts as they are written, and kept to be played again.
+type Rehearsals struct {
+	base  *instance.Instance
+	trail *trail.Trail
+	flows *Flows
+}
+
 // New gives the area what it needs, and registers what it does by itself.
 func New(
 	base *instance.Instance,
@@ -72,6 +80,7 @@ func New(
 	}
 	a.Reviews = &Reviews{base: base, trail: trail, texts: texts, rounds: review.Rounds, flows: a}
 	a.Drafts = &Drafts{base: base, trail: trail, notify: notify, texts: texts, reviews: a.Reviews}
+	a.Rehearsals = &Rehearsals{base: base, trail: trail, flows: a}
 	review.OnReviews("flow", standing)
 	base.OnChange(func(c store.Change) {
 		if c.About == store.FlowChanged {

@@ -32,6 +32,8 @@ type Checked struct {
 	Facts    []string      `json:"facts"`    // that it asks for
 	Articles []ShownTitle  `json:"articles"` // that it names and that are live
 	Limits   []TextLimit   `json:"limits"`   // of the length of a text
+
+	Rehearsals []RehearsalLine `json:"rehearsals"` // that are kept of the flow, and how they go
 }
 
 // ShownTitle is the title of an article that a script names.
@@ -56,6 +58,8 @@ func unread(err error) Checked {
 		Facts:    []string{},
 		Articles: []ShownTitle{},
 		Limits:   []TextLimit{},
+
+		Rehearsals: []RehearsalLine{},
 	}
 }
 
@@ -66,9 +70,25 @@ func (a *Flows) Check(ctx context.Context, slug, source string) (Checked, error)
 	if err != nil {
 		return unread(err), nil
 	}
-	return a.check(a.base.DB.WithContext(ctx), slug, &r)
+	return a.checkAll(a.base.DB.WithContext(ctx), slug, &r)
 }
 
+// checkAll lists what is wrong with a script, the rehearsals that go otherwise included.
+func (a *Flows) checkAll(db *gorm.DB, slug string, r *flow.Reading) (Checked, error) {
+	checked, err := a.check(db, slug, r)
+	if err != nil {
+		return checked, err
+	}
+	if checked.Rehearsals, err = a.Rehearsals.all(db, slug, r); err != nil {
+		return checked, err
+	}
+	otherwise := faultsOf(checked.Rehearsals, r)
+	checked.Faults = append(checked.Faults, otherwise...)
+	checked.Errors += len(otherwise)
+	return checked, nil
+}
+
+// check lists what is wrong with a script by itself and in the world that it runs in.
 func (a *Flows) check(db *gorm.DB, slug string, r *flow.Reading) (Checked, error) {
 	env, err := a.env(db, slug, &r.Script)
 	if err != nil {
@@ -94,6 +114,8 @@ func (a *Flows) check(db *gorm.DB, slug string, r *flow.Reading) (Checked, error
 		Texts:    r.Texts(),
 		Language: r.Script.Language,
 		Name:     r.Script.Name,
+
+		Rehearsals: []RehearsalLine{},
 	}, nil
 }
 

@@ -2,18 +2,19 @@ package flows
 
 import (
 	"context"
-	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"gorm.io/gorm"
 
+	"hermeneus/app/customers"
 	"hermeneus/app/evidence"
 	"hermeneus/app/problem"
-	"hermeneus/app/search"
 	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/role"
+	"hermeneus/store"
 )
 
 // FlowTrial is a conversation with a script that is not live: from its beginning or a turn, in a world that is made up.
@@ -25,22 +26,9 @@ type FlowTrial struct {
 	Inputs []flow.ExampleStep `json:"inputs" doc:"what the customer did, in order"`
 }
 
-// TrialLine is one thing said in a trial.
-type TrialLine struct {
-	Speaker string      `json:"speaker"` // bot, customer or notice
-	Text    string      `json:"text"`
-	Turn    string      `json:"turn,omitempty"`
-	Why     string      `json:"why,omitempty"` // how the conversation came to the turn
-	Cards   []flow.Card `json:"cards"`
-	Choices []string    `json:"choices"`
-	Link    string      `json:"link,omitempty"`
-
-	Told []flow.Passage `json:"told"` // word for word
-}
-
 // TrialState is how a trial stands.
 type TrialState struct {
-	Lines   []TrialLine       `json:"lines"`
+	Lines   []flow.TrialLine  `json:"lines"`
 	Waiting flow.Waiting      `json:"waiting"`
 	Turn    string            `json:"turn"` // at which the conversation stands
 	Line    int               `json:"line"` // of the text, at which that begins
@@ -53,12 +41,17 @@ type TrialState struct {
 const MostInputs = 200
 
 // Try plays a trial from its beginning. It keeps nothing, and counts nothing.
-func (a *Flows) Try(ctx context.Context, by staff.Staff, t FlowTrial) (TrialState, error) {
-	out := TrialState{Lines: []TrialLine{}, Facts: map[string]string{}}
+func (a *Rehearsals) Try(ctx context.Context, by staff.Staff, t FlowTrial) (TrialState, error) {
+	out := TrialState{Lines: []flow.TrialLine{}, Facts: map[string]string{}}
 	if err := by.May(
 		"Trying a flow",
 		append(slices.Clone(writers), role.Reviewer, role.Agent, role.Analyst, role.Administrator)...); err != nil {
 		return out, err
+	}
+	if t.World.Customer != "" {
+		if err := by.May("Trying a flow as a customer", role.Administrator); err != nil {
+			return out, err
+		}
 	}
 	if len(t.Inputs) > MostInputs {
 		return out, problem.New(problem.TooMany, "A trial has at most %d steps. Begin it again.", MostInputs)
@@ -67,38 +60,60 @@ func (a *Flows) Try(ctx context.Context, by staff.Staff, t FlowTrial) (TrialStat
 	if err != nil {
 		return out, problem.New(problem.Invalid, "The script cannot be read: %s.", err)
 	}
-	db := a.base.DB.WithContext(ctx)
-	program := flow.Compile(r.Script)
-	world, visitor, err := a.trialWorld(db, program, t)
+	trial, err := a.play(a.base.DB.WithContext(ctx), flow.Compile(r.Script), t)
 	if err != nil {
 		return out, err
 	}
-	p := &player{area: a, db: db, program: program, world: world, visitor: visitor, out: &out}
-	if err := p.play(t); err != nil {
-		return out, err
+	out.Lines, out.Taken = trial.Lines, trial.Taken
+	if trial.Refused != nil {
+		out.Refused = problem.From(trial.Refused, "").Error()
 	}
-	out.Waiting, out.Turn = p.state.Waiting, p.state.Turn
-	if p.state.Flow == "" {
-		out.Line = r.Line(p.state.Turn, "")
+	out.Waiting, out.Turn = trial.State.Waiting, trial.State.Turn
+	if trial.State.Flow == "" {
+		out.Line = r.Line(trial.State.Turn, "")
 	}
-	for name, value := range p.state.Facts {
+	for name, value := range trial.State.Facts {
 		out.Facts[name] = value
 	}
 	return out, nil
 }
 
+// play has the conversation of a trial in the world as it is made up.
+func (a *Rehearsals) play(db *gorm.DB, program *flow.Program, t FlowTrial) (flow.Trial, error) {
+	world, visitor, err := a.trialWorld(db, program, t)
+	if err != nil {
+		return flow.Trial{}, err
+	}
+	return flow.Play(program, world, t.From, t.Inputs, a.finder(db, visitor))
+}
+
+// finder looks words up for a visitor.
+func (a *Rehearsals) finder(db *gorm.DB, v evidence.Visitor) flow.Finder {
+	return func(words string, limit int) (flow.Input, error) {
+		looked, err := a.flows.search.LookUp(db, v, words, limit)
+		return Found(looked), err
+	}
+}
+
 // trialWorld makes up the world of a trial: who comes and when is made up; articles, flows and forms are those that
 // are live.
-func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flow.World, evidence.Visitor, error) {
+func (a *Rehearsals) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flow.World, evidence.Visitor, error) {
 	v := evidence.Visitor{Language: t.World.Language, Page: t.World.Page, Site: t.World.Site}
 	if t.World.SignedIn {
 		v.Customer = &evidence.Customer{Name: "Ada Wren", Email: "ada@post.example", Groups: t.World.Groups}
+	}
+	if t.World.Customer != "" {
+		customer, err := customerOf(db, t.World.Customer)
+		if err != nil {
+			return flow.World{}, v, err
+		}
+		v.Customer = &customer
 	}
 	at, err := a.moment(t.World.At)
 	if err != nil {
 		return flow.World{}, v, err
 	}
-	others, err := a.Others(db, program)
+	others, err := a.flows.Others(db, program)
 	if err != nil {
 		return flow.World{}, v, err
 	}
@@ -106,7 +121,7 @@ func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flo
 	for _, other := range programs {
 		articles = append(articles, other.Script().Articles()...)
 	}
-	w, err := a.World(db, v, program, programs, articles, program.Language(t.World.Language), at)
+	w, err := a.flows.World(db, v, program, programs, articles, program.Language(t.World.Language), at)
 	if err != nil {
 		return w, v, err
 	}
@@ -126,8 +141,22 @@ func (a *Flows) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial) (flo
 	return w, v, nil
 }
 
+// customerOf finds the customer who has an address.
+func customerOf(db *gorm.DB, address string) (evidence.Customer, error) {
+	var row store.Customer
+	err := db.Where("lower(email) = lower(?)", strings.TrimSpace(address)).Limit(1).Find(&row).Error
+	if err != nil {
+		return evidence.Customer{}, err
+	}
+	if row.ID == 0 {
+		return evidence.Customer{}, problem.OfField("world.customer", "No customer has this address.")
+	}
+	groups, err := customers.GroupsOf(db, row.ID)
+	return evidence.Customer{ID: row.ID, Name: row.Name, Email: row.Email, Groups: groups}, err
+}
+
 // moment reads a time of the house's clocks, such as 2026-11-26T20:15; nothing is now.
-func (a *Flows) moment(wall string) (time.Time, error) {
+func (a *Rehearsals) moment(wall string) (time.Time, error) {
 	if wall == "" {
 		return time.Time{}, nil
 	}
@@ -136,117 +165,4 @@ func (a *Flows) moment(wall string) (time.Time, error) {
 		return at, problem.OfField("world.at", "Write the moment as 2026-11-26T20:15.")
 	}
 	return at, nil
-}
-
-// player plays a trial.
-type player struct {
-	area    *Flows
-	db      *gorm.DB
-	program *flow.Program
-	world   flow.World
-	visitor evidence.Visitor
-	state   flow.State
-	out     *TrialState
-}
-
-func (p *player) play(t FlowTrial) error {
-	begin := flow.Input{Kind: flow.Begin}
-	if t.From != "" {
-		begin.Text = t.From
-	}
-	if err := p.step(begin); err != nil {
-		return err
-	}
-	for i, in := range t.Inputs {
-		said := in.Text
-		if in.Kind == flow.Verdict {
-			said = flow.In(p.program.Language(t.World.Language)).No
-			if in.Helped {
-				said = flow.In(p.program.Language(t.World.Language)).Yes
-			}
-		}
-		if p.state.Waiting == flow.ForWords && in.Kind == flow.Verdict {
-			p.notice("Suppose that something was looked up, and found.")
-			p.say("customer", "…")
-			if err := p.suppose(); err != nil {
-				return err
-			}
-		}
-		p.say("customer", said)
-		if err := p.step(flow.Input{Kind: in.Kind, Text: in.Text, Helped: in.Helped}); err != nil {
-			p.out.Lines = p.out.Lines[:len(p.out.Lines)-1]
-			p.out.Refused = problem.From(err, "").Error()
-			return nil
-		}
-		p.out.Taken = i + 1
-	}
-	return nil
-}
-
-// suppose goes on as if an article had been found.
-func (p *player) suppose() error {
-	return p.run(flow.Input{Kind: flow.Words, Text: "something"}, func(string, int) (search.Looked, error) {
-		fits := flow.Card{Reference: "A-0000", Revision: "A-0000@1", Title: "An article that fits"}
-		return search.Looked{Results: []search.Result{{Card: fits}}}, nil
-	})
-}
-
-func (p *player) say(speaker, text string) {
-	p.out.Lines = append(
-		p.out.Lines,
-		TrialLine{Speaker: speaker, Text: text, Cards: []flow.Card{}, Choices: []string{}, Told: []flow.Passage{}},
-	)
-}
-
-func (p *player) notice(text string) { p.say("notice", text) }
-
-func (p *player) step(in flow.Input) error {
-	return p.run(in, func(words string, limit int) (search.Looked, error) {
-		return p.area.search.LookUp(p.db, p.visitor, words, limit)
-	})
-}
-
-// run takes one input and all that comes of it.
-func (p *player) run(in flow.Input, find func(words string, limit int) (search.Looked, error)) error {
-	for pending := []flow.Input{in}; len(pending) > 0; pending = pending[1:] {
-		result, err := flow.Run(p.program, p.state, pending[0], p.world)
-		if err != nil {
-			return err
-		}
-		p.state = result.State
-		for _, m := range result.Messages {
-			line := TrialLine{
-				Speaker: "bot", Text: m.Text, Turn: m.Turn, Why: m.Why, Cards: append([]flow.Card{}, m.Cards...),
-				Choices: append([]string{}, m.Choices...), Told: append([]flow.Passage{}, m.Told...),
-			}
-			if m.Link != nil {
-				line.Link = m.Link.URL + m.Link.Form
-			}
-			p.out.Lines = append(p.out.Lines, line)
-		}
-		for _, n := range result.Needs {
-			switch n.Kind {
-			case flow.NeedSearch:
-				looked, err := find(n.Text, n.Limit)
-				if err != nil {
-					return err
-				}
-				pending = append(pending, Found(looked))
-			case flow.NeedHandOver:
-				p.notice(fmt.Sprintf("A person of the team %s has it now.%s", n.Team, briefly(n.Brief)))
-			case flow.NeedRequest:
-				p.notice(fmt.Sprintf("A request for the team %s is filed.%s", n.Team, briefly(n.Brief)))
-			case flow.NeedClose:
-				p.notice("The conversation is closed.")
-			}
-		}
-	}
-	return nil
-}
-
-func briefly(brief string) string {
-	if brief == "" {
-		return ""
-	}
-	return " They read: “" + brief + "”."
 }

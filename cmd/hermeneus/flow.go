@@ -14,14 +14,20 @@ import (
 const flowHelp = `Usage: hermeneus flow check FILE [--database] [--json]
        hermeneus flow json FILE
        hermeneus flow text FILE
+       hermeneus flow rehearse FILE --script SCRIPT [--json]
 
 check says what is wrong with a script, each fault with its line: in itself, or with
 --database also in what it names there. Without a database, names such as @power-is-off
 may stand for articles. FILE is a script as it is typed, or as JSON; - is the input.
 json and text write the one as the other.
 
-It ends with status 0 if nothing is wrong, 0 with warnings alone, 1 with errors, 2 if the
-file cannot be read or the command is not understood.
+rehearse has kept conversations again with a script, and prints those that go otherwise:
+a line that is gone begins with -, one that is new with +. FILE is a rehearsal as it is
+taken from a flow, several of them one after the other, or a list. It needs no database:
+the world stands in the rehearsal.
+
+It ends with status 0 if nothing is wrong, 0 with warnings alone, 1 with errors or with a
+rehearsal that goes otherwise, 2 if the file cannot be read or the command is not understood.
 `
 
 // flowFaults is what ends the command with status 1.
@@ -37,9 +43,13 @@ func (n flowFaults) Error() string {
 func flowCommand(ctx context.Context, args []string, out io.Writer) error {
 	set := flags("flow", flowHelp)
 	database := set.Bool("database", false, "check what it names in the database, too (see serve for its settings)")
-	asJSON := set.Bool("json", false, "print the faults as JSON Lines")
+	asJSON := set.Bool("json", false, "print the faults, or the rehearsals, as JSON Lines")
+	script := set.String("script", "", "the script that is rehearsed")
 	if err := parseAround(set, args, 2); err != nil {
 		return err
+	}
+	if set.Arg(0) == "rehearse" {
+		return rehearse(set.Arg(1), *script, *asJSON, out)
 	}
 	raw, err := readScript(set.Arg(1))
 	if err != nil {
@@ -116,5 +126,3 @@ func readScript(name string) (string, error) {
 	}
 	return string(raw), nil
 }
-
-// readingOf reads a script as it is typed, or as JSON.

@@ -9,10 +9,10 @@ import (
 
 // Form is a request form of the site, as the conversation knows it.
 type Form struct {
-	Name    string
-	Fields  []form.Field
-	URL     string // where it stands by itself
-	Minutes int    // that it takes, about
+	Name    string       `json:"name"`
+	Fields  []form.Field `json:"fields"`
+	URL     string       `json:"url"`     // where it stands by itself
+	Minutes int          `json:"minutes"` // that it takes, about
 }
 
 // FormKey is how a script names a request form: its name in small letters, with dashes.

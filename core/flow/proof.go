@@ -16,6 +16,7 @@ type CounterExample struct {
 type ExampleWorld struct {
 	Groups   []string          `json:"groups,omitempty"`
 	SignedIn bool              `json:"signed_in,omitempty"`
+	Customer string            `json:"customer,omitempty"` // the address of the customer who comes, in the place of one made up
 	Language string            `json:"language,omitempty"`
 	Channel  string            `json:"channel,omitempty"`
 	Page     string            `json:"page,omitempty"`

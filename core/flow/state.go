@@ -102,27 +102,28 @@ const (
 
 // Team is what the bot may know of a team.
 type Team struct {
-	Open     bool // its opening hours
-	Presence Presence
-	Next     string // when it opens next, in the customer's words; "" for never, or while it is open
+	Open     bool     `json:"open"` // its opening hours
+	Presence Presence `json:"presence"`
+	Next     string   `json:"next,omitempty"` // when it opens next, in the customer's words; "" for never, or while open
 }
 
 // World is what the conversation may know of the world around it.
 type World struct {
-	Articles map[string]Card     // by reference: those the script names and the customer may see
-	Teams    map[string]Team     // by name
-	Facts    map[string]string   // known before: see Known
-	Groups   []string            // of the customer
-	SignedIn bool                //
-	Language string              // that the customer reads
-	Channel  string              //
-	Page     string              // on which the chat stands
-	Open     bool                // the site's opening hours
-	Next     string              // when the site opens next
-	Busy     string              // what the site says while everybody is busy; "" for the standard sentence
-	Closed   string              // what it says while nobody is there
-	Forms    map[string]Form     // request forms, by key
-	Flows    map[string]*Program // the other flows that the script goes to
+	Articles map[string]Card   `json:"articles"`            // by reference: those the script names and the customer may see
+	Teams    map[string]Team   `json:"teams"`               // by name
+	Facts    map[string]string `json:"facts,omitempty"`     // known before: see Known
+	Groups   []string          `json:"groups,omitempty"`    // of the customer
+	SignedIn bool              `json:"signed_in,omitempty"` //
+	Language string            `json:"language,omitempty"`  // that the customer reads
+	Channel  string            `json:"channel,omitempty"`   //
+	Page     string            `json:"page,omitempty"`      // on which the chat stands
+	Open     bool              `json:"open"`                // the site's opening hours
+	Next     string            `json:"next,omitempty"`      // when the site opens next
+	Busy     string            `json:"busy,omitempty"`      // what the site says while everybody is busy; "" for the standard sentence
+	Closed   string            `json:"closed,omitempty"`    // what it says while nobody is there
+	Forms    map[string]Form   `json:"forms,omitempty"`     // request forms, by key
+
+	Flows map[string]*Program `json:"-"` // the other flows that the script goes to
 }
 
 // InputKind says what an Input is.

@@ -1410,6 +1410,58 @@ export interface paths {
     patch?: never
     trace?: never
   }
+  '/api/staff/flows/{slug}/rehearsals': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Keep a conversation that the flow must go on having */
+    post: operations['keep-rehearsal']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/flows/{slug}/rehearsals/{id}': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    /** A rehearsal, as the command takes it */
+    get: operations['read-rehearsal']
+    put?: never
+    post?: never
+    /** Let a rehearsal go */
+    delete: operations['remove-rehearsal']
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
+  '/api/staff/flows/{slug}/rehearsals/{id}/accepted': {
+    parameters: {
+      query?: never
+      header?: never
+      path?: never
+      cookie?: never
+    }
+    get?: never
+    put?: never
+    /** Say that a rehearsal should go as it does with a script */
+    post: operations['accept-rehearsal']
+    delete?: never
+    options?: never
+    head?: never
+    patch?: never
+    trace?: never
+  }
   '/api/staff/flows/{slug}/states': {
     parameters: {
       query?: never
@@ -3285,6 +3337,15 @@ export interface components {
       search_title: components['schemas']['Span'][]
       title: components['schemas']['Span'][]
     }
+    ChangedLine: {
+      cards?: string[]
+      choices?: string[]
+      link?: string
+      mark: string
+      speaker: string
+      text: string
+      told?: string[]
+    }
     ChangingBatchBody: {
       add?: string[]
       name: string
@@ -3340,6 +3401,7 @@ export interface components {
       language: string
       limits: components['schemas']['TextLimit'][]
       name: string
+      rehearsals: components['schemas']['RehearsalLine'][]
       texts: components['schemas']['Said'][]
       turns: components['schemas']['Begins'][]
       /** Format: int64 */
@@ -3601,6 +3663,7 @@ export interface components {
       at?: string
       channel?: string
       closed?: boolean
+      customer?: string
       groups?: string[]
       language?: string
       page?: string
@@ -3987,6 +4050,13 @@ export interface components {
     FollowingBody: {
       follow: boolean
     }
+    Form: {
+      fields: components['schemas']['Field'][]
+      /** Format: int64 */
+      minutes: number
+      name: string
+      url: string
+    }
     Found: {
       category: string
       live: boolean
@@ -4298,6 +4368,13 @@ export interface components {
       items: components['schemas']['TrailRow'][]
       /** Format: int64 */
       total: number
+    }
+    LookedUp: {
+      cards?: components['schemas']['Card'][]
+      /** Format: double */
+      sure?: number
+      told?: components['schemas']['Passage'][]
+      weak?: boolean
     }
     MadeBatch: {
       /** Format: int64 */
@@ -4767,6 +4844,46 @@ export interface components {
       /** Format: int64 */
       words: number
     }
+    Rehearsal: {
+      found?: {
+        [key: string]: components['schemas']['LookedUp']
+      }
+      from?: string
+      hidden?: string[]
+      inputs: components['schemas']['ExampleStep'][]
+      lines: components['schemas']['RehearsedLine'][]
+      name: string
+      who: components['schemas']['ExampleWorld']
+      world: components['schemas']['World']
+    }
+    RehearsalAcceptanceBody: {
+      /** @description the script with which it goes as it should */
+      source: string
+    }
+    RehearsalKeepingBody: {
+      name: string
+      /** @description the conversation, as it is had with a script */
+      trial: components['schemas']['FlowTrial']
+    }
+    RehearsalLine: {
+      from: string
+      /** Format: int64 */
+      id: number
+      inputs: components['schemas']['ExampleStep'][]
+      lines: components['schemas']['ChangedLine'][]
+      name: string
+      same: boolean
+      turn?: string
+      who: components['schemas']['ExampleWorld']
+    }
+    RehearsedLine: {
+      cards?: string[]
+      choices?: string[]
+      link?: string
+      speaker: string
+      text: string
+      told?: string[]
+    }
     Removal: {
       /** Format: int64 */
       line: number
@@ -5118,6 +5235,11 @@ export interface components {
     TabBodyBody: {
       tab: string
     }
+    Team: {
+      next?: string
+      open: boolean
+      presence: string
+    }
     Template: {
       /** Format: int64 */
       id: number
@@ -5280,6 +5402,29 @@ export interface components {
       search_description: string
       search_title: string
       title: string
+    }
+    World: {
+      articles: {
+        [key: string]: components['schemas']['Card']
+      }
+      busy?: string
+      channel?: string
+      closed?: string
+      facts?: {
+        [key: string]: string
+      }
+      forms?: {
+        [key: string]: components['schemas']['Form']
+      }
+      groups?: string[]
+      language?: string
+      next?: string
+      open: boolean
+      page?: string
+      signed_in?: boolean
+      teams: {
+        [key: string]: components['schemas']['Team']
+      }
     }
   }
   responses: never
@@ -12444,6 +12589,317 @@ export interface operations {
     requestBody: {
       content: {
         'application/json': components['schemas']['FlowProperties']
+      }
+    }
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'keep-rehearsal': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RehearsalKeepingBody']
+      }
+    }
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['RehearsalLine']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'read-rehearsal': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description OK */
+      200: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/json': components['schemas']['Rehearsal']
+        }
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'remove-rehearsal': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody?: never
+    responses: {
+      /** @description No Content */
+      204: {
+        headers: {
+          [name: string]: unknown
+        }
+        content?: never
+      }
+      /** @description Unauthorized */
+      401: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Forbidden */
+      403: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Not Found */
+      404: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Conflict */
+      409: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Unprocessable Entity */
+      422: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+      /** @description Internal Server Error */
+      500: {
+        headers: {
+          [name: string]: unknown
+        }
+        content: {
+          'application/problem+json': components['schemas']['Problem']
+        }
+      }
+    }
+  }
+  'accept-rehearsal': {
+    parameters: {
+      query?: never
+      header?: never
+      path: {
+        slug: string
+        id: number
+      }
+      cookie?: never
+    }
+    requestBody: {
+      content: {
+        'application/json': components['schemas']['RehearsalAcceptanceBody']
       }
     }
     responses: {
