@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
 
 	"hermeneus/app/flows"
 	"hermeneus/app/hours"
@@ -70,7 +71,28 @@ func (w *world) flows(ctx context.Context) error {
 	if _, err := w.app.Flows.Drafts.Save(ctx, w.by("tomas"), slug, flows.Save{Source: text, Version: 1}); err != nil {
 		return err
 	}
+	if err := w.rehearsals(ctx, slug, text); err != nil {
+		return err
+	}
 	return w.hours(ctx)
+}
+
+// rehearsals keeps two conversations about chargers: one goes as it is kept, and one was kept before the script was
+// changed.
+func (w *world) rehearsals(ctx context.Context, slug, text string) error {
+	before := strings.Replace(text, "Press the button under the flap for five seconds.", "Call us from where you stand.", 1)
+	for _, r := range []struct{ name, source, choice string }{
+		{"The charger does not start", text, "It does not start"},
+		{"A stuck cable is not pulled", before, "The cable is stuck"},
+	} {
+		trial := flows.FlowTrial{
+			Source: r.source, Slug: slug, Inputs: []flow.ExampleStep{{Kind: flow.Choice, Text: r.choice}},
+		}
+		if _, err := w.app.Flows.Rehearsals.Keep(ctx, w.by("tomas"), slug, r.name, trial); err != nil {
+			return fmt.Errorf("keeping the rehearsal %s: %w", r.name, err)
+		}
+	}
+	return nil
 }
 
 // hours sets when the help centre is open, and brings in the public holidays. Teams never close until somebody says

@@ -84,7 +84,7 @@ test('a script with errors is refused, and the conversation that shows why is pl
 }) => {
   const maren = await staff(browser, server, 'Maren', demo)
   await maren.goto(server.url + '/staff/flows/street-chargers')
-  await expect(maren.getByText('3 errors and')).toBeVisible()
+  await expect(maren.getByText('4 errors and')).toBeVisible()
   await maren.getByRole('button', { name: 'Publish…' }).click()
   await expect(maren.getByText('Nothing goes live before they are mended')).toBeVisible()
   await maren.keyboard.press('Escape')
@@ -273,4 +273,72 @@ test('what stands beside a script is reached by its address, and two do not writ
   await expect(script(ilse)).toContainText('a note of Maren')
   await maren.keyboard.type(' and more')
   await expect(script(ilse)).toContainText('a note of Maren and more')
+})
+
+test('a conversation is kept, an edit changes it, and nothing goes live until that is meant', async ({
+  browser,
+}) => {
+  const pell = await staff(browser, server, 'Pell', demo)
+  const api = (method: 'post' | 'put', path: string, data: unknown) =>
+    pell.request[method](server.url + '/api/staff' + path, { data, headers: { Origin: server.url } })
+  const made = await api('post', '/flows', { name: 'Bike racks', language: 'en', from: '' })
+  const { slug } = (await made.json()) as { slug: string }
+  const source =
+    'flow Bike racks (en)\nchoose What is it?\n  - A rack is full\n    say There is another by the mill.\n  - Nothing\nclose Ride well.\n'
+  const { copy_version: version } = (await (
+    await pell.request.get(server.url + `/api/staff/flows/${slug}`)
+  ).json()) as { copy_version: number }
+  expect(
+    (await api('put', `/flows/${slug}/text`, { source, version, tab: 'x', key: 'rehearsal' })).ok(),
+  ).toBe(true)
+  expect((await api('post', `/flows/${slug}/versions`, { copy: version + 1, note: 'First' })).ok()).toBe(true)
+
+  await pell.goto(server.url + `/staff/flows/${slug}?margin=try`)
+  const margin = pell.locator('aside')
+  await margin.getByRole('button', { name: 'A rack is full' }).click()
+  await expect(margin.getByText('There is another by the mill.')).toBeVisible()
+  await margin.getByRole('button', { name: 'Keep the conversation above' }).click()
+  await pell.keyboard.type('A full rack')
+  await pell.keyboard.press('Enter')
+  await expect(margin.getByText('goes as kept')).toBeVisible()
+  await accessible(pell)
+
+  // The same name once more is refused, and what was typed stays.
+  await margin.getByRole('button', { name: 'Keep the conversation above' }).click()
+  await pell.keyboard.type('A full rack')
+  await pell.keyboard.press('Enter')
+  await expect(margin.getByText('There is a rehearsal of this name.')).toBeVisible()
+  await expect(margin.getByLabel('What the rehearsal is called')).toHaveValue('A full rack')
+  await pell.keyboard.press('Escape')
+
+  // An edit of what it met: the same conversation is played again at once, and goes otherwise.
+  await script(pell).getByText('There is another by the mill.').click()
+  await pell.keyboard.press('End')
+  await pell.keyboard.type(' Or at the quay.')
+  await expect(margin.getByText('goes otherwise')).toBeVisible()
+  await expect(margin.getByRole('list', { name: 'The conversation' })).toContainText('Or at the quay.')
+  await margin.getByRole('button', { name: 'What changed' }).click()
+  const lines = margin.getByRole('list', { name: 'How “A full rack” goes now' })
+  await expect(lines.locator('.removed')).toContainText('There is another by the mill.')
+  await expect(lines.locator('.added')).toContainText('Or at the quay.')
+  await accessible(pell)
+  await saved(pell)
+  await pell.getByRole('button', { name: 'Publish…' }).click()
+  await expect(pell.getByText('Nothing goes live before it is mended')).toBeVisible()
+  await pell.keyboard.press('Escape')
+
+  await margin.getByRole('button', { name: 'It should go so' }).click()
+  await expect(margin.getByText('goes as kept')).toBeVisible()
+  await pell.keyboard.press('Control+Enter')
+  await expect(pell.getByRole('dialog', { name: 'Publish this script' })).toBeVisible()
+  await type(pell, ['There are two<Tab><Enter>'])
+  await expect(pell.getByText('Version 2 is live')).toBeVisible()
+
+  // What is kept is played as it is kept, also after a reload, and can be let go.
+  await pell.reload()
+  await margin.getByRole('button', { name: 'Play it' }).click()
+  await expect(margin.getByRole('list', { name: 'The conversation' })).toContainText('Or at the quay.')
+  await margin.getByRole('button', { name: 'Remove' }).click()
+  await pell.getByRole('button', { name: 'Remove it' }).click()
+  await expect(margin.getByText('Keep a conversation that must go on as it goes')).toBeVisible()
 })

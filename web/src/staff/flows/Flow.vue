@@ -76,7 +76,7 @@ useLive(`/api/staff/flows/${props.slug}/events`, () => {
 useIntervalFn(() => other.value && reload(), 20_000)
 watch(status, (now) => (now === 'held' || now === 'stale') && reload())
 
-const checked = useChecks(props.slug, source)
+const { checked, again } = useChecks(props.slug, source)
 const named = {
   words: () => words.value.value,
   turns: () => (checked.value?.turns ?? []).filter((t) => t.named).map((t) => t.turn),
@@ -209,6 +209,9 @@ async function published() {
         :turns="checked?.turns ?? []"
         :line="line"
         :example="example"
+        :kept="checked?.rehearsals ?? []"
+        :may-write="flow.may_write"
+        @kept="again"
         @go="(n) => editor?.go(n)"
       />
       <FlowWhere v-else-if="part === 'where'" :flow="flow" :words="words.value.value" @changed="reload" />

@@ -2,6 +2,7 @@
 import { watchDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { api, call, Refused, Unreachable, type Schemas } from '../../shared/api/client'
+import FlowRehearsals from './FlowRehearsals.vue'
 import TryWorld from './TryWorld.vue'
 
 /** A conversation with the script as it is being written: as anybody, at any hour. It counts nothing. */
@@ -12,13 +13,16 @@ const props = defineProps<{
   turns: Schemas['Begins'][]
   line: number
   example?: Schemas['CounterExample']
+  kept: Schemas['RehearsalLine'][]
+  mayWrite: boolean
 }>()
-const emit = defineEmits<{ go: [line: number] }>()
+const emit = defineEmits<{ go: [line: number]; kept: [] }>()
 
 type World = Schemas['ExampleWorld']
 const nobody: World = {
   groups: [],
   signed_in: false,
+  customer: '',
   language: '',
   channel: 'chat',
   page: '',
@@ -35,6 +39,13 @@ const fault = ref('')
 const text = ref('')
 const end = ref<HTMLElement>()
 
+const trial = computed(() => ({
+  source: props.source,
+  slug: props.slug,
+  from: from.value,
+  world: world.value,
+  inputs: inputs.value,
+}))
 let asked = 0
 async function play() {
   const mine = ++asked
@@ -42,13 +53,7 @@ async function play() {
   try {
     const got = await call(
       api.POST('/api/staff/flow-trials', {
-        body: {
-          source: props.source,
-          slug: props.slug,
-          from: from.value,
-          world: world.value,
-          inputs: inputs.value,
-        },
+        body: trial.value,
       }),
     )
     if (mine !== asked) return
@@ -57,9 +62,16 @@ async function play() {
     await nextTick()
     end.value?.scrollIntoView({ block: 'nearest' })
   } catch (e) {
-    if (e instanceof Refused || e instanceof Unreachable) fault.value = e.message
+    if (e instanceof Refused) fault.value = e.field('customer') ?? e.field('at') ?? e.message
+    else if (e instanceof Unreachable) fault.value = e.message
     else throw e
   }
+}
+function load(e: Schemas['CounterExample'], at = '') {
+  world.value = { ...nobody, ...e.world }
+  from.value = at
+  inputs.value = [...e.inputs]
+  void play()
 }
 watchDebounced(() => props.source, play, { debounce: 600 })
 watch(world, play)
@@ -67,10 +79,7 @@ watch(
   () => props.example,
   (e) => {
     if (!e) return void play()
-    world.value = { ...nobody, ...e.world }
-    from.value = ''
-    inputs.value = [...e.inputs]
-    void play()
+    load(e)
   },
   { immediate: true },
 )
@@ -124,7 +133,7 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
         </li>
       </ul>
       <span v-if="l.link" class="faded small">{{ l.link }}</span>
-      <span v-if="l.why" class="why faded">{{ l.turn }} · {{ l.why }}</span>
+      <span v-if="l.why" class="small faded">{{ l.turn }} · {{ l.why }}</span>
     </li>
   </ol>
   <p v-if="tried?.refused" class="fault small" role="alert">{{ tried.refused }}</p>
@@ -155,6 +164,14 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
       }}.
     </template>
   </p>
+  <FlowRehearsals
+    :slug="slug"
+    :trial="trial"
+    :kept="kept"
+    :may-write="mayWrite"
+    @changed="emit('kept')"
+    @play="(l) => load({ world: l.who, inputs: l.inputs }, l.from)"
+  />
 </template>
 
 <style scoped>
@@ -165,7 +182,7 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
 .talk {
   display: grid;
   gap: 0.6rem;
-  max-height: calc(100vh - 380px);
+  max-height: calc(100vh - 430px);
   min-height: 8rem;
   overflow-y: auto;
 }
@@ -189,9 +206,6 @@ const here = computed(() => [...props.turns].reverse().find((t) => t.line <= pro
 }
 .notice {
   color: var(--faded);
-}
-.why {
-  font-size: 0.78rem;
 }
 .passage {
   margin: 0.3rem 0;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Schemas } from '../../shared/api/client'
+import { may } from '../session'
 import Choice from '../shared/Choice.vue'
 
 /** Who comes in a trial, and when. */
@@ -44,7 +45,18 @@ const states = [
         />
         while we are closed
       </label>
-      <template v-if="world.signed_in && words?.groups.length">
+      <template v-if="may('administer')">
+        <label for="try-customer">As the customer</label>
+        <input
+          id="try-customer"
+          type="email"
+          :value="world.customer"
+          placeholder="their address; nothing for one made up"
+          maxlength="200"
+          @change="(e) => set({ customer: (e.target as HTMLInputElement).value })"
+        />
+      </template>
+      <template v-if="world.signed_in && !world.customer && words?.groups.length">
         <span id="try-groups">In the groups</span>
         <div role="group" aria-labelledby="try-groups">
           <label v-for="g in words.groups" :key="g.key">

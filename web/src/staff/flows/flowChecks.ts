@@ -16,5 +16,5 @@ export function useChecks(slug: string, source: Ref<string>) {
     }
   }
   watchDebounced(source, check, { debounce: 350, maxWait: 2000 })
-  return checked
+  return { checked, again: check }
 }
