@@ -80,7 +80,12 @@ func (w *world) flows(ctx context.Context) error {
 // rehearsals keeps two conversations about chargers: one goes as it is kept, and one was kept before the script was
 // changed.
 func (w *world) rehearsals(ctx context.Context, slug, text string) error {
-	before := strings.Replace(text, "Press the button under the flap for five seconds.", "Call us from where you stand.", 1)
+	before := strings.Replace(
+		text,
+		"Press the button under the flap for five seconds.",
+		"Call us from where you stand.",
+		1,
+	)
 	for _, r := range []struct{ name, source, choice string }{
 		{"The charger does not start", text, "It does not start"},
 		{"A stuck cable is not pulled", before, "The cable is stuck"},

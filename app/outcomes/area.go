@@ -21,7 +21,7 @@ type Outcomes struct {
 func New(base *instance.Instance, trail *trail.Trail) *Outcomes {
 	a := &Outcomes{base: base, trail: trail}
 	base.Every(12*time.Hour, "parting evidence and questions by month", a.Months)
-	base.Queued("folding evidence", a.FoldSome)
+	base.Queued("folding evidence", a.foldAsItComes)
 	return a
 }
 

@@ -24,6 +24,27 @@ const markedAtOnce = 500
 // It reports whether there is more: what comes meanwhile can wait for the next time. It can be called from anywhere at
 // any time: one does it, the others wait.
 func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
+	_, more, err = a.fold(ctx)
+	return more, err
+}
+
+// betweenFolds is how long what comes is gathered: folded one by one it would cost several times as much.
+const betweenFolds = 500 * time.Millisecond
+
+// foldAsItComes folds some, and reports whether anything was there: then more will come.
+func (a *Outcomes) foldAsItComes(ctx context.Context) (came bool, err error) {
+	folded, more, err := a.fold(ctx)
+	if err == nil && folded > 0 && !more {
+		select {
+		case <-ctx.Done():
+		case <-time.After(betweenFolds):
+		}
+	}
+	return folded > 0 || more, err
+}
+
+// fold folds some, and gives how many additions it folded and whether there is more.
+func (a *Outcomes) fold(ctx context.Context) (folded int, more bool, err error) {
 	err = a.base.DB.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
 		if err := tx.Exec(`SELECT pg_advisory_xact_lock(?)`, int64(foldLock)).Error; err != nil {
 			return err
@@ -38,6 +59,7 @@ func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 		if err != nil {
 			return fmt.Errorf("reading whose evidence was added to: %w", err)
 		}
+		folded = len(marks)
 		if len(marks) > 0 {
 			if err := a.foldMarks(tx, marks, live, next); err != nil {
 				return err
@@ -53,7 +75,7 @@ func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 		}
 		return nil
 	})
-	return more, err
+	return folded, more, err
 }
 
 // FoldAll folds until nothing waits of what was there when it was called.
