@@ -283,8 +283,15 @@ test('a conversation is kept, an edit changes it, and nothing goes live until th
     pell.request[method](server.url + '/api/staff' + path, { data, headers: { Origin: server.url } })
   const made = await api('post', '/flows', { name: 'Bike racks', language: 'en', from: '' })
   const { slug } = (await made.json()) as { slug: string }
-  const source =
-    'flow Bike racks (en)\nchoose What is it?\n  - A rack is full\n    say There is another by the mill.\n  - Nothing\nclose Ride well.\n'
+  const source = [
+    'flow Bike racks (en)',
+    'choose What is it?',
+    '  - A rack is full',
+    '    say There is another by the mill.',
+    '  - Nothing',
+    'close Ride well.',
+    '',
+  ].join('\n')
   const { copy_version: version } = (await (
     await pell.request.get(server.url + `/api/staff/flows/${slug}`)
   ).json()) as { copy_version: number }

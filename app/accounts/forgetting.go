@@ -11,20 +11,6 @@ import (
 	"hermeneus/store"
 )
 
-// ByAddress finds the customer with a mail address; one without an ID for nobody.
-func ByAddress(db *gorm.DB, address string) (store.Customer, error) {
-	var row store.Customer
-	err := db.Where("lower(email) = lower(?)", strings.TrimSpace(address)).Limit(1).Find(&row).Error
-	return row, err
-}
-
-// ByID finds a customer; one without an ID for nobody.
-func ByID(db *gorm.DB, id int64) (store.Customer, error) {
-	var row store.Customer
-	err := db.Where("id = ?", id).Limit(1).Find(&row).Error
-	return row, err
-}
-
 // Forget takes a customer away: name, address, groups, sign-ins, and the name where the trail tells it. Nothing else
 // may hold on to the customer.
 func (a *Accounts) Forget(tx *gorm.DB, by staff.Staff, customer store.Customer) error {

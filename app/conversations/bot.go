@@ -269,11 +269,11 @@ func (s *shell) renew(address string) error {
 	if s.c.CustomerID != nil || s.c.Rehearsal || !s.visitor.Counted() {
 		return nil
 	}
-	if err := s.keepEvidence(); err != nil {
-		return err
-	}
 	another, err := s.area.recorder.AnotherPerson(s.tx, s.c.Asker, address)
 	if err != nil || !another {
+		return err
+	}
+	if err := s.keepEvidence(); err != nil {
 		return err
 	}
 	key := evidence.NewKey()

@@ -22,8 +22,7 @@ func keepStep(tx *gorm.DB, before store.Conversation, c *store.Conversation, sai
 	err = tx.Exec(`WITH said AS (INSERT INTO messages (conversation_id, at, speaker, text, cards, choices, link, told)
 			SELECT @id, "At", "Speaker", "Text", "Cards", "Choices", "Link", "Told"
 			FROM ROWS FROM (jsonb_to_recordset(CAST(@said AS jsonb)) AS ("At" timestamptz, "Speaker" text, "Text" text,
-				"Cards" jsonb, "Choices" text[], "Link" jsonb, "Told" jsonb)) WITH ORDINALITY
-				AS m("At", "Speaker", "Text", "Cards", "Choices", "Link", "Told", n) ORDER BY n)
+				"Cards" jsonb, "Choices" text[], "Link" jsonb, "Told" jsonb)) WITH ORDINALITY ORDER BY ordinality)
 		UPDATE conversations SET state = @state WHERE id = @id`,
 		map[string]any{"id": c.ID, "said": string(list), "state": string(c.State)}).Error
 	if err != nil {

@@ -180,11 +180,8 @@ func (a *Customers) Members(ctx context.Context, by staff.Staff, key, words stri
 // AddMember puts the customer with a mail address into a group.
 func (a *Customers) AddMember(ctx context.Context, by staff.Staff, key, email string) error {
 	return a.changeGroup(ctx, by, key, func(tx *gorm.DB, row store.CustomerGroup) error {
-		var customer store.Customer
-		if err := tx.Where("lower(email) = lower(?)", strings.TrimSpace(email)).
-			Limit(1).
-			Find(&customer).
-			Error; err != nil {
+		customer, err := ByAddress(tx, email)
+		if err != nil {
 			return err
 		}
 		if customer.ID == 0 {

@@ -108,20 +108,19 @@ func Keep(db *gorm.DB, items []outcome.Evidence) error {
 	}
 	err = db.Exec(`WITH t AS MATERIALIZED (
 			SELECT nextval('evidence_id_seq') AS id, s.* FROM (
-				SELECT * FROM ROWS FROM (jsonb_to_recordset(?::jsonb) AS (at timestamptz, asker text, channel text, kind text,
-					text text, ref text, refs text[], source text, linked_to text, contact text, unlikely boolean, site text,
+				SELECT * FROM ROWS FROM (jsonb_to_recordset(?::jsonb) AS (at timestamptz, asker text,
+					channel text, kind text, text text, ref text, refs text[], source text, linked_to text, contact text, unlikely boolean, site text,
 					language text, groups text[], page text, conversation text, flow text, turn text, intent text,
 					score double precision, category text, team text, reason text, chosen boolean, not_followed boolean))
-				WITH ORDINALITY AS t(at, asker, channel, kind, text, ref, refs, source, linked_to, contact, unlikely,
-					site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason,
-					chosen, not_followed, n) ORDER BY n) s),
-		kept AS (INSERT INTO evidence (id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely,
-				site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen,
+				WITH ORDINALITY ORDER BY ordinality) s),
+		kept AS (INSERT INTO evidence (id, at, asker, channel, kind, ref, refs, source, linked_to, contact,
+				unlikely, site, language, groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen,
 				not_followed)
-			SELECT id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely, site, language, groups,
-				page, conversation, flow, turn, intent, score, category, team, reason, chosen, not_followed FROM t ORDER BY n),
+			SELECT id, at, asker, channel, kind, ref, refs, source, linked_to, contact, unlikely, site, language,
+				groups, page, conversation, flow, turn, intent, score, category, team, reason, chosen, not_followed
+			FROM t ORDER BY ordinality),
 		marked AS (INSERT INTO evidence_marks (asker, items, since)
-			SELECT asker, array_agg(id ORDER BY n), min(at) FROM t GROUP BY asker),
+			SELECT asker, array_agg(id ORDER BY ordinality), min(at) FROM t GROUP BY asker),
 		known AS (INSERT INTO evidence_keys AS k
 			SELECT asker, bool_or(unlikely), bool_or(kind = 'seen') FROM t
 			WHERE NOT coalesce((SELECT had.unlikely >= t.unlikely AND had.seen >= (t.kind = 'seen')
@@ -130,7 +129,8 @@ func Keep(db *gorm.DB, items []outcome.Evidence) error {
 			ON CONFLICT (key) DO UPDATE SET unlikely = k.unlikely OR excluded.unlikely, seen = k.seen OR excluded.seen
 				WHERE excluded.unlikely > k.unlikely OR excluded.seen > k.seen),
 		linked AS (INSERT INTO evidence_links (key, linked_to, at)
-			SELECT asker, linked_to, min(at) FROM t WHERE kind = 'linked' GROUP BY asker, linked_to ON CONFLICT DO NOTHING)
+			SELECT asker, linked_to, min(at) FROM t WHERE kind = 'linked' GROUP BY asker, linked_to
+			ON CONFLICT DO NOTHING)
 		INSERT INTO evidence_words SELECT id, at, text FROM t WHERE text <> ''`, string(list)).Error
 	if err != nil {
 		return fmt.Errorf("keeping evidence: %w", err)

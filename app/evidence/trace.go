@@ -43,8 +43,8 @@ func tracesOf(db *gorm.DB, now time.Time, all []*happening) (map[string]*trace, 
 	}
 	// Between two times, so that few months are looked into. The database, which does not know how many askers there
 	// are, would read all keys for a few, if it were not one key at a time.
-	err := db.Raw(`SELECT l.at, l.channel, l.kind, l.ref, l.refs, l.linked_to, l.contact, w.asker AS whose, coalesce(lw.text, '') AS words, k.key IS NOT NULL AS known,
-			coalesce(k.unlikely, false) AS doubted
+	err := db.Raw(`SELECT l.at, l.channel, l.kind, l.ref, l.refs, l.linked_to, l.contact, w.asker AS whose,
+			coalesce(lw.text, '') AS words, k.key IS NOT NULL AS known, coalesce(k.unlikely, false) AS doubted
 		FROM unnest(?::text[]) AS w(asker)
 		LEFT JOIN LATERAL (SELECT k.key, k.unlikely FROM evidence_keys k WHERE k.key = w.asker LIMIT 1) k ON true
 		LEFT JOIN LATERAL (SELECT e.id, e.at, e.channel, e.kind, e.ref, e.refs, e.linked_to, e.contact FROM evidence e

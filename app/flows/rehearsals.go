@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 
 	"gorm.io/gorm"
@@ -118,17 +119,26 @@ func (a *Rehearsals) Keep(
 			Error; err != nil {
 			return err
 		}
-		for _, other := range names {
-			if other == name {
-				return problem.OfField("name", "There is a rehearsal of this name. Choose another.")
-			}
+		if slices.Contains(names, name) {
+			return problem.OfField("name", "There is a rehearsal of this name. Choose another.")
 		}
 		if len(names) >= mostRehearsals {
 			return problem.New(problem.TooMany, "A flow has at most %d rehearsals. Remove one first.", mostRehearsals)
 		}
-		kept, err := a.keep(tx, t.Source, flow.Rehearsal{Name: name, From: t.From, Who: t.World, Inputs: t.Inputs})
+		reading, err := readTrial(t.Source, t.Inputs)
 		if err != nil {
 			return err
+		}
+		program := flow.Compile(reading.Script)
+		world, visitor, err := a.trialWorld(tx, program, t)
+		if err != nil {
+			return err
+		}
+		kept, err := flow.Keep(program, flow.Rehearsal{
+			Name: name, From: t.From, Who: t.World, World: world, Inputs: t.Inputs,
+		}, a.finder(tx, visitor))
+		if err != nil {
+			return problem.From(err, "")
 		}
 		raw, err := json.Marshal(kept)
 		if err != nil {
@@ -149,15 +159,24 @@ func (a *Rehearsals) Keep(
 	return made, err
 }
 
-// Accept says that a rehearsal should go as it does with a script.
+// Accept says that a rehearsal should go as it does with a script: as the checks show it, in the world it is kept in.
 func (a *Rehearsals) Accept(ctx context.Context, by staff.Staff, slug string, id int64, source string) error {
 	return a.change(ctx, by, slug, func(tx *gorm.DB, flowRow store.Flow) error {
 		row, kept, err := readRehearsal(tx, flowRow.ID, id)
 		if err != nil {
 			return err
 		}
-		if kept, err = a.keep(tx, source, kept); err != nil {
+		reading, err := readTrial(source, kept.Inputs)
+		if err != nil {
 			return err
+		}
+		program := flow.Compile(reading.Script)
+		others, err := a.flows.Others(tx, program)
+		if err != nil {
+			return err
+		}
+		if kept, err = flow.Accept(program, kept, Programs(others)); err != nil {
+			return problem.From(err, "")
 		}
 		if row.Rehearsal, err = json.Marshal(kept); err != nil {
 			return err
@@ -206,28 +225,6 @@ func readRehearsal(db *gorm.DB, flowID, id int64) (store.FlowRehearsal, flow.Reh
 	}
 	kept, err := rehearsalOf(row)
 	return row, kept, err
-}
-
-// keep plays a rehearsal with a script in the world of now, and keeps how it goes.
-func (a *Rehearsals) keep(db *gorm.DB, source string, r flow.Rehearsal) (flow.Rehearsal, error) {
-	if len(r.Inputs) > MostInputs {
-		return r, problem.New(problem.TooMany, "A trial has at most %d steps. Begin it again.", MostInputs)
-	}
-	reading, err := flow.ReadAny(source)
-	if err != nil {
-		return r, problem.New(problem.Invalid, "The script cannot be read: %s.", err)
-	}
-	program := flow.Compile(reading.Script)
-	world, visitor, err := a.trialWorld(db, program, FlowTrial{World: r.Who})
-	if err != nil {
-		return r, err
-	}
-	r.World = world
-	kept, err := flow.Keep(program, r, a.finder(db, visitor))
-	if err != nil {
-		return r, problem.From(err, "")
-	}
-	return kept, nil
 }
 
 // change changes the rehearsals of a flow by somebody who may write it.

@@ -2,6 +2,7 @@ package flows_test
 
 import (
 	"errors"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -90,6 +91,41 @@ func TestARehearsalMustPassToBePublished(t *testing.T) {
 	}
 	w.Must(w.Flows.Rehearsals.Remove(w.Context, c.Author, slug, kept.ID))
 	refused(t, "what is removed", w.Flows.Rehearsals.Remove(w.Context, c.Author, slug, kept.ID))
+}
+
+// What is accepted is what the checks show: the conversation in the world that is kept, not in that of the moment.
+func TestARehearsalIsAcceptedInItsOwnWorld(t *testing.T) {
+	w := apptest.Open(t)
+	c := w.Crew()
+	var team string
+	w.Must(w.DB().Raw(`SELECT t.name FROM teams t JOIN staff s ON s.team_id = t.id WHERE s.id = ?`, c.Agent.ID).
+		Scan(&team).Error)
+	script := "flow Help (en)\nsay Hello.\nhand over " + team + ": I pass you on.\n"
+	slug, err := w.Flows.Create(w.Context, c.Author, flows.Beginning{Name: "Help", Language: "en"})
+	w.Must(err)
+	kept, err := w.Flows.Rehearsals.Keep(w.Context, c.Author, slug, "By day", flows.FlowTrial{Source: script})
+	w.Must(err)
+	before, err := w.Flows.Rehearsals.Read(w.Context, slug, kept.ID)
+	w.Must(err)
+	w.Must(w.DB().Exec(`UPDATE staff SET here = NOT here`).Error)
+	changed := strings.Replace(script, "Hello.", "Good day.", 1)
+	w.Must(w.Flows.Rehearsals.Accept(w.Context, c.Author, slug, kept.ID, changed))
+	after, err := w.Flows.Rehearsals.Read(w.Context, slug, kept.ID)
+	w.Must(err)
+	if after.Lines[0].Text != "Good day." || !reflect.DeepEqual(after.Lines[1:], before.Lines[1:]) {
+		t.Errorf("kept as %+v, accepted as %+v", before.Lines, after.Lines)
+	}
+	if state, err := w.Flows.Rehearsals.Try(w.Context, c.Author, flows.FlowTrial{Source: script}); err != nil ||
+		len(state.Lines) == len(before.Lines) && state.Lines[1].Text == before.Lines[1].Text {
+		t.Errorf("the moment makes no difference: %+v, %v", state.Lines, err)
+	}
+	gone := "flow Help (en)\nclose Bye.\n"
+	kept, err = w.Flows.Rehearsals.Keep(w.Context, c.Author, slug, "Words", flows.FlowTrial{
+		Source: "flow Help (en)\nask reading (text): What?\nclose Bye.\n",
+		Inputs: []flow.ExampleStep{{Kind: flow.Words, Text: "12"}},
+	})
+	w.Must(err)
+	refused(t, "accepting what is not taken", w.Flows.Rehearsals.Accept(w.Context, c.Author, slug, kept.ID, gone))
 }
 
 // A trial can be had as a customer, by whoever may see customers; it is not kept.

@@ -3,7 +3,6 @@ package flows
 import (
 	"context"
 	"slices"
-	"strings"
 	"time"
 
 	"gorm.io/gorm"
@@ -14,7 +13,6 @@ import (
 	"hermeneus/app/staff"
 	"hermeneus/core/flow"
 	"hermeneus/core/role"
-	"hermeneus/store"
 )
 
 // FlowTrial is a conversation with a script that is not live: from its beginning or a turn, in a world that is made up.
@@ -53,12 +51,9 @@ func (a *Rehearsals) Try(ctx context.Context, by staff.Staff, t FlowTrial) (Tria
 			return out, err
 		}
 	}
-	if len(t.Inputs) > MostInputs {
-		return out, problem.New(problem.TooMany, "A trial has at most %d steps. Begin it again.", MostInputs)
-	}
-	r, err := flow.ReadAny(t.Source)
+	r, err := readTrial(t.Source, t.Inputs)
 	if err != nil {
-		return out, problem.New(problem.Invalid, "The script cannot be read: %s.", err)
+		return out, err
 	}
 	trial, err := a.play(a.base.DB.WithContext(ctx), flow.Compile(r.Script), t)
 	if err != nil {
@@ -76,6 +71,18 @@ func (a *Rehearsals) Try(ctx context.Context, by staff.Staff, t FlowTrial) (Tria
 		out.Facts[name] = value
 	}
 	return out, nil
+}
+
+// readTrial reads the script of a trial, unless the trial is too long.
+func readTrial(source string, inputs []flow.ExampleStep) (flow.Reading, error) {
+	if len(inputs) > MostInputs {
+		return flow.Reading{}, problem.New(problem.TooMany, "A trial has at most %d steps. Begin it again.", MostInputs)
+	}
+	r, err := flow.ReadAny(source)
+	if err != nil {
+		return r, problem.New(problem.Invalid, "The script cannot be read: %s.", err)
+	}
+	return r, nil
 }
 
 // play has the conversation of a trial in the world as it is made up.
@@ -117,10 +124,8 @@ func (a *Rehearsals) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial)
 	if err != nil {
 		return flow.World{}, v, err
 	}
-	programs, articles := Programs(others), program.Script().Articles()
-	for _, other := range programs {
-		articles = append(articles, other.Script().Articles()...)
-	}
+	programs := Programs(others)
+	articles := flow.ArticlesOf(program, programs)
 	w, err := a.flows.World(db, v, program, programs, articles, program.Language(t.World.Language), at)
 	if err != nil {
 		return w, v, err
@@ -143,8 +148,7 @@ func (a *Rehearsals) trialWorld(db *gorm.DB, program *flow.Program, t FlowTrial)
 
 // customerOf finds the customer who has an address.
 func customerOf(db *gorm.DB, address string) (evidence.Customer, error) {
-	var row store.Customer
-	err := db.Where("lower(email) = lower(?)", strings.TrimSpace(address)).Limit(1).Find(&row).Error
+	row, err := customers.ByAddress(db, address)
 	if err != nil {
 		return evidence.Customer{}, err
 	}

@@ -28,7 +28,7 @@ func (a *Outcomes) FoldSome(ctx context.Context) (more bool, err error) {
 	return more, err
 }
 
-// betweenFolds is how long what comes is gathered: folded one by one it would cost several times as much.
+// betweenFolds is how long what comes is gathered: every folding has a cost of its own.
 const betweenFolds = 500 * time.Millisecond
 
 // foldAsItComes folds some, and reports whether anything was there: then more will come.

@@ -7,7 +7,6 @@ import (
 
 	"gorm.io/gorm"
 
-	"hermeneus/app/accounts"
 	"hermeneus/app/conversations"
 	"hermeneus/app/customers"
 	"hermeneus/app/evidence"
@@ -76,9 +75,9 @@ func whole(db *gorm.DB, p evidence.Person) (evidence.Person, store.Customer, err
 	var row store.Customer
 	var err error
 	if p.Customer != 0 {
-		row, err = accounts.ByID(db, p.Customer)
+		row, err = customers.ByID(db, p.Customer)
 	} else {
-		row, err = accounts.ByAddress(db, p.Address)
+		row, err = customers.ByAddress(db, p.Address)
 	}
 	if row.ID != 0 {
 		p = evidence.Person{Customer: row.ID, Address: row.Email}

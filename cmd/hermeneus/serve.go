@@ -186,7 +186,7 @@ func serveDemo(ctx context.Context, args []string, out io.Writer) error {
 }
 
 // garbagePercent lets the heap, which is some tens of megabytes, grow to several times itself before it is collected:
-// with Go's own 100 a sixth of the time of a busy server goes there.
+// with Go's own 100 about a tenth of the time of a busy server goes there.
 const garbagePercent = 400
 
 // start serves, after what is to be prepared.

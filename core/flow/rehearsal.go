@@ -76,7 +76,7 @@ func Keep(p *Program, r Rehearsal, find Finder) (Rehearsal, error) {
 		}
 	})
 	r.Hidden = nil
-	for _, ref := range articlesOf(p, r.World.Flows) {
+	for _, ref := range ArticlesOf(p, r.World.Flows) {
 		if _, there := r.World.Articles[ref]; !there && !slices.Contains(r.Hidden, ref) {
 			r.Hidden = append(r.Hidden, ref)
 		}
@@ -85,9 +85,17 @@ func Keep(p *Program, r Rehearsal, find Finder) (Rehearsal, error) {
 	return r, err
 }
 
-// Rehearse has a kept conversation again, with a script as it is now. Of the world of then, only the other flows are
-// those of now; what the script names by now that was not there then is taken to be there.
-func Rehearse(p *Program, r Rehearsal, flows map[string]*Program) Rehearsed {
+// Accept says that a rehearsal should go as it does with a script as it is now, in the world of then. It is refused
+// where the script does not take all inputs.
+func Accept(p *Program, r Rehearsal, flows map[string]*Program) (Rehearsal, error) {
+	trial := r.again(p, flows)
+	r.Lines = rehearsedLines(trial.Lines)
+	return r, trial.Refused
+}
+
+// again has the conversation in the world of then. Of it, only the other flows are those of now; what the script names
+// by now that was not there then is taken to be there.
+func (r Rehearsal) again(p *Program, flows map[string]*Program) Trial {
 	w := r.World
 	w.Flows = flows
 	w.Articles, w.Teams = maps.Clone(w.Articles), maps.Clone(w.Teams)
@@ -97,7 +105,7 @@ func Rehearse(p *Program, r Rehearsal, flows map[string]*Program) Rehearsed {
 	if w.Teams == nil {
 		w.Teams = map[string]Team{}
 	}
-	for _, ref := range articlesOf(p, flows) {
+	for _, ref := range ArticlesOf(p, flows) {
 		if _, there := w.Articles[ref]; !there && !slices.Contains(r.Hidden, ref) {
 			w.Articles[ref] = Card{Reference: ref, Revision: ref + "@1", Title: ref}
 		}
@@ -111,11 +119,21 @@ func Rehearse(p *Program, r Rehearsal, flows map[string]*Program) Rehearsed {
 		found := r.Found[words]
 		return Input{Kind: Found, Cards: found.Cards, Weak: found.Weak, Told: found.Told, Sure: found.Sure}, nil
 	})
+	return trial
+}
+
+// Rehearse has a kept conversation again, with a script as it is now, and lays it over how it is kept.
+func Rehearse(p *Program, r Rehearsal, flows map[string]*Program) Rehearsed {
+	trial := r.again(p, flows)
 	got := rehearsedLines(trial.Lines)
 	if trial.Refused != nil {
 		got = append(got, RehearsedLine{
 			Speaker: "notice",
-			Text:    fmt.Sprintf("“%s” is not taken here: %s.", r.Inputs[trial.Taken].Text, trial.Refused),
+			Text: fmt.Sprintf(
+				"“%s” is not taken here: %s.",
+				r.Inputs[trial.Taken].said(p.Language(r.World.Language)),
+				trial.Refused,
+			),
 		})
 	}
 	out := Rehearsed{Name: r.Name}
@@ -138,8 +156,8 @@ func Rehearse(p *Program, r Rehearsal, flows map[string]*Program) Rehearsed {
 	return out
 }
 
-// articlesOf lists the articles that some scripts name.
-func articlesOf(p *Program, flows map[string]*Program) []string {
+// ArticlesOf lists the articles that a script and the other flows name that it goes to.
+func ArticlesOf(p *Program, flows map[string]*Program) []string {
 	refs := p.Script().Articles()
 	for _, other := range flows {
 		refs = append(refs, other.Script().Articles()...)

@@ -140,7 +140,8 @@ func TestAnyRehearsalGoesAsItIsKept(t *testing.T) {
 				break
 			}
 			inputs = append(inputs, []ExampleStep{
-				{Kind: Words, Text: "something"}, {Kind: Verdict, Helped: r.IntN(2) == 0}, {Kind: WantPerson, Text: "a person"},
+				{Kind: Words, Text: "something"}, {Kind: Verdict, Helped: r.IntN(2) == 0},
+				{Kind: WantPerson, Text: "a person"},
 			}[r.IntN(3)])
 			if choices := trial.Lines[max(0, len(trial.Lines)-1)].Choices; len(trial.Lines) > 0 && len(choices) > 0 {
 				inputs[len(inputs)-1] = ExampleStep{Kind: Choice, Text: choices[r.IntN(len(choices))]}

@@ -104,24 +104,24 @@ const (
 type Team struct {
 	Open     bool     `json:"open"` // its opening hours
 	Presence Presence `json:"presence"`
-	Next     string   `json:"next,omitempty"` // when it opens next, in the customer's words; "" for never, or while open
+	Next     string   `json:"next,omitempty"` // when it opens next, in the customer's words; "" while open, or for never
 }
 
 // World is what the conversation may know of the world around it.
 type World struct {
-	Articles map[string]Card   `json:"articles"`            // by reference: those the script names and the customer may see
-	Teams    map[string]Team   `json:"teams"`               // by name
-	Facts    map[string]string `json:"facts,omitempty"`     // known before: see Known
-	Groups   []string          `json:"groups,omitempty"`    // of the customer
-	SignedIn bool              `json:"signed_in,omitempty"` //
-	Language string            `json:"language,omitempty"`  // that the customer reads
-	Channel  string            `json:"channel,omitempty"`   //
-	Page     string            `json:"page,omitempty"`      // on which the chat stands
-	Open     bool              `json:"open"`                // the site's opening hours
-	Next     string            `json:"next,omitempty"`      // when the site opens next
-	Busy     string            `json:"busy,omitempty"`      // what the site says while everybody is busy; "" for the standard sentence
-	Closed   string            `json:"closed,omitempty"`    // what it says while nobody is there
-	Forms    map[string]Form   `json:"forms,omitempty"`     // request forms, by key
+	Articles map[string]Card   `json:"articles"`         // by reference: those named that the customer may see
+	Teams    map[string]Team   `json:"teams"`            // by name
+	Facts    map[string]string `json:"facts,omitempty"`  // known before: see Known
+	Groups   []string          `json:"groups,omitempty"` // of the customer
+	SignedIn bool              `json:"signed_in,omitempty"`
+	Language string            `json:"language,omitempty"` // that the customer reads
+	Channel  string            `json:"channel,omitempty"`
+	Page     string            `json:"page,omitempty"`   // on which the chat stands
+	Open     bool              `json:"open"`             // the site's opening hours
+	Next     string            `json:"next,omitempty"`   // when the site opens next
+	Busy     string            `json:"busy,omitempty"`   // said while everybody is busy; "" for the standard sentence
+	Closed   string            `json:"closed,omitempty"` // said while nobody is there
+	Forms    map[string]Form   `json:"forms,omitempty"`  // request forms, by key
 
 	Flows map[string]*Program `json:"-"` // the other flows that the script goes to
 }

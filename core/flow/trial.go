@@ -46,14 +46,7 @@ func Play(p *Program, w World, from string, inputs []ExampleStep, find Finder) (
 				return t.out, err
 			}
 		}
-		said := in.Text
-		if in.Kind == Verdict {
-			said = In(p.Language(w.Language)).No
-			if in.Helped {
-				said = In(p.Language(w.Language)).Yes
-			}
-		}
-		t.say("customer", said)
+		t.say("customer", in.said(p.Language(w.Language)))
 		if err := t.take(Input{Kind: in.Kind, Text: in.Text, Helped: in.Helped}); err != nil {
 			return t.out, err
 		}
@@ -64,6 +57,17 @@ func Play(p *Program, w World, from string, inputs []ExampleStep, find Finder) (
 		t.out.Taken = i + 1
 	}
 	return t.out, nil
+}
+
+// said is what a step says in a language.
+func (s ExampleStep) said(language string) string {
+	switch {
+	case s.Kind != Verdict:
+		return s.Text
+	case s.Helped:
+		return In(language).Yes
+	}
+	return In(language).No
 }
 
 // player plays a trial.

@@ -178,10 +178,10 @@ ul > li.otherwise {
   color: var(--faded);
 }
 .lines .added {
-  background: #e9f0e4;
+  background: #e6f0ec;
 }
 .lines .removed {
-  background: #f8e6e1;
+  background: #f6e7e3;
 }
 .lines .removed .sign + span {
   text-decoration: line-through;
